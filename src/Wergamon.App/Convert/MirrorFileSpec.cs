@@ -1,5 +1,5 @@
+using Wergamon.App.Copies;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

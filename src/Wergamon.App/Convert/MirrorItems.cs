@@ -59,31 +59,30 @@ internal sealed class MirrorItems
 
     private void AddRemovals()
     {
-        foreach (var line in _view.ToDo.Where(line => line.Step.State == MirrorState.Gone))
-            _freedBy[line.Step.Made!.Path] = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Remove));
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == SyncState.Gone))
+            _freedBy[line.Step.Written!.Path] = Add(line.Title, Lane.Files, SpecOf(line, MirrorAction.Remove));
     }
 
     private void AddMoves()
     {
-        var movers = _view.ToDo.Where(line => line.Step.Moves).ToDictionary(line => line.Step.Made!.Path);
+        var movers = _view.ToDo.Where(line => line.Step.IsMoved).ToDictionary(line => line.Step.Written!.Path);
         var places = movers.Values.Select(line => line.Step.Wanted!.Path).Concat(movers.Keys).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var at = movers.ToDictionary(pair => pair.Key, pair => pair.Value);
-        foreach (var (from, to) in MoveOrder.Sort(
-            movers.Values.Select(line => new FileMove(line.Step.Made!.Path, line.Step.Wanted!.Path)), Aside))
+        foreach (var (from, to) in FolderComparison.MovesOf(movers.Values.Select(line => line.Step), Aside))
         {
             var line = at[from];
             at[to] = line;
             bool isLast = to == line.Step.Wanted!.Path;
             long id = Add(
-                line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Move) with { Path = from, To = to },
-                isResult: isLast && line.Step.State == MirrorState.Moved);
+                line.Title, Lane.Files, SpecOf(line, MirrorAction.Move) with { Path = from, To = to },
+                isResult: isLast && line.Step.State == SyncState.Moved);
             foreach (var before in new[]
             {
-                _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.Step.TrackId)
+                _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.TrackId)
             }.Where(before => before > 0).Distinct())
                 RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             _freedBy[from] = id;
-            _movedBy[line.Step.TrackId] = id;
+            _movedBy[line.TrackId] = id;
         }
 
         string Aside(string path)
@@ -97,24 +96,24 @@ internal sealed class MirrorItems
 
     private void AddTags()
     {
-        foreach (var line in _view.ToDo.Where(line => line.Step.State == MirrorState.Tags))
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == SyncState.Tags))
         {
-            var spec = SpecOf(line.Step, MirrorAction.Tag) with { Entry = line.Step.Wanted, Job = CopyOf(line).Job };
+            var spec = SpecOf(line, MirrorAction.Tag) with { Entry = MirrorEntry.From(line.Step.Wanted!), Job = CopyOf(line).Job };
             long id = Add(line.Title, Lane.Worker, spec);
-            if (_movedBy.TryGetValue(line.Step.TrackId, out long move))
+            if (_movedBy.TryGetValue(line.TrackId, out long move))
                 RunStore.InsertWait(_connection, id, move, WaitReason.Turn);
         }
     }
 
     private void AddConversions()
     {
-        foreach (var line in _view.ToDo.Where(line => line.Step.Converts))
+        foreach (var line in _view.ToDo.Where(line => line.Step.IsWritten))
         {
-            var (wanted, made) = (line.Step.Wanted!, line.Step.Made);
-            bool isRemade = line.Step.State == MirrorState.Sound;
+            var (wanted, made) = (line.Step.Wanted!, line.Step.Written);
+            bool isRemade = line.Step.State == SyncState.Sound;
             var spec = CopyOf(line) with
             {
-                Mirror = new MirrorSlot(_view.Mirror.Id, wanted),
+                Mirror = new MirrorSlot(_view.Mirror.Id, MirrorEntry.From(wanted)),
                 OnConflict = isRemade && made!.Path == wanted.Path ? ConflictRule.Replace : _view.Target.OnConflict
             };
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
@@ -125,13 +124,13 @@ internal sealed class MirrorItems
                 RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             if (!isRemade || made!.Path == wanted.Path)
                 continue;
-            long removal = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Remove), isResult: false);
+            long removal = Add(line.Title, Lane.Files, SpecOf(line, MirrorAction.Remove), isResult: false);
             RunStore.InsertWait(_connection, removal, id, WaitReason.Success);
         }
     }
 
-    private MirrorFileSpec SpecOf(MirrorStep step, MirrorAction action) =>
-        new(_view.Mirror.Id, step.TrackId, action, step.Made!.Path) { Root = _view.Mirror.OutputFolder };
+    private MirrorFileSpec SpecOf(MirrorLine line, MirrorAction action) =>
+        new(_view.Mirror.Id, line.TrackId, action, line.Step.Written!.Path) { Root = _view.Mirror.OutputFolder };
 
     private CopySpec CopyOf(MirrorLine line) =>
         PlanItems.SpecOf(line.Line!, line.Line!.Track!, _fromNames.GetValueOrDefault(line.Line.Track!.Master.Id) ?? []);

@@ -1,7 +1,7 @@
 using System.Data;
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Storage;
-using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 
@@ -24,9 +24,9 @@ public sealed class MirrorStore(Database database)
     /// <summary>The mirror is forgotten; its files stay.</summary>
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM mirror WHERE id = @id", new { id }));
 
-    internal static Dictionary<long, MirrorEntry> Files(IDbConnection connection, long mirrorId) => connection.Query<FileRow>(
+    internal static IEnumerable<MirrorEntry> Files(IDbConnection connection, long mirrorId) => connection.Query<FileRow>(
         "SELECT track_id, path, digest, source_bytes, source_modified_at, recipe, tags FROM mirror_file WHERE mirror_id = @mirrorId",
-        new { mirrorId }).ToDictionary(row => row.TrackId, row => row.Entry);
+        new { mirrorId }).Select(row => row.Entry);
 
     internal MirrorEntry? File(long mirrorId, long trackId)
     {
@@ -50,8 +50,11 @@ public sealed class MirrorStore(Database database)
     internal static void SetPath(IDbConnection connection, long mirrorId, long trackId, string path) => connection.Execute(
         "UPDATE mirror_file SET path = @path WHERE mirror_id = @mirrorId AND track_id = @trackId", new { mirrorId, trackId, path });
 
-    internal void Forget(long mirrorId, long trackId, string path) => database.Change(connection => connection.Execute(
-        "DELETE FROM mirror_file WHERE mirror_id = @mirrorId AND track_id = @trackId AND path = @path", new { mirrorId, trackId, path }));
+    internal void Forget(long mirrorId, long trackId, string path) =>
+        database.Change(connection => Forget(connection, mirrorId, trackId, path));
+
+    internal static void Forget(IDbConnection connection, long mirrorId, long trackId, string path) => connection.Execute(
+        "DELETE FROM mirror_file WHERE mirror_id = @mirrorId AND track_id = @trackId AND path = @path", new { mirrorId, trackId, path });
 
     private sealed record FileRow
     {

@@ -5,9 +5,11 @@ namespace Wergamon.App.Convert;
 
 /// <summary>A track of a mirror and what it needs.</summary>
 /// <param name="Line">Null for a track that is gone or has no source.</param>
-public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
+public sealed record MirrorLine(SyncStep Step, PlanLine? Line)
 {
-    public string Title => Line?.Title ?? Path.GetFileNameWithoutExtension(Step.Made!.Path);
+    public string Title => Line?.Title ?? Path.GetFileNameWithoutExtension(Step.Written!.Path);
+
+    public long TrackId => Step.Key.TrackId!.Value;
 }
 
 /// <summary>A mirror beside the library and the disk as they are now.</summary>
@@ -15,17 +17,20 @@ public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
 /// <param name="RunId">The run that is bringing it up to date; null when none is.</param>
 public sealed record MirrorView(MirrorRow Mirror, Target Target, IReadOnlyList<MirrorLine> Lines, bool IsAway, long? FreeBytes, long? RunId)
 {
-    /// <summary>
-    /// Files that were made before their source had been analysed, with the digest that it has now, so that later changes of tags and of
-    /// sound can be distinguished. They are not saved yet; see <see cref="Mirrors.Reconcile"/>.
-    /// </summary>
-    public IReadOnlyList<MirrorEntry> Analysed { get; init; } = [];
+    /// <summary>See <see cref="SyncStep.Analysed"/>. They are not saved yet; see <see cref="Mirrors.Reconcile"/>.</summary>
+    public IEnumerable<WrittenFile> Analysed => Lines.Select(line => line.Step.Analysed).OfType<WrittenFile>();
+
+    /// <summary>Files that are neither wanted nor there any more; while the folder is away, they only seem so.</summary>
+    public IReadOnlyList<WrittenFile> Vanished { get; init; } = [];
+
+    /// <summary>True when a look has found something that is not saved yet.</summary>
+    public bool HasFindings => Analysed.Any() || Vanished.Count > 0 && !IsAway;
 
     public IReadOnlyList<MirrorLine> ToDo { get; } = [.. Lines.Where(line => line.Step.IsToDo)];
 
-    public int Count(MirrorState state) => Lines.Count(line => line.Step.State == state);
+    public int Count(SyncState state) => Lines.Count(line => line.Step.State == state);
 
-    public long BytesAdded => Lines.Where(line => line.Step.Converts).Sum(line => line.Line!.Planned!.Size.Bytes);
+    public long BytesAdded => Lines.Where(line => line.Step.IsWritten).Sum(line => line.Line!.Planned!.Size.Bytes);
 
     public bool HasRoom => FreeBytes is not { } free || BytesAdded < free;
 

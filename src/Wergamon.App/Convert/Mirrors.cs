@@ -110,54 +110,62 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             ? kept
             : kept with { OnConflict = ConflictRule.KeepBoth };
         target = target with { Sources = SourceDisposition.Stay };
-        var made = MirrorStore.Files(connection, id);
-        var own = made.Values.Select(entry => entry.Path).ToHashSet(StringComparer.Ordinal);
+        var made = MirrorStore.Files(connection, id).Select(entry => entry.ToWritten()).ToDictionary(file => file.Key);
+        var own = made.Values.Select(file => file.Path).ToHashSet(StringComparer.Ordinal);
         var choices = connection.Query<MirrorChoice>(
             "SELECT track_id, is_left_out, stream, exception FROM mirror_choice WHERE mirror_id = @id",
             new { id }).ToDictionary(choice => choice.TrackId);
-        var missing = new HashSet<long>();
+        var missing = new List<WantedFile>();
         var lines = new List<PlanLine>(tracks.Count);
         foreach (var track in tracks)
         {
             var choice = choices.GetValueOrDefault(track.Id);
             // A mirror is no source of itself.
             if (track.Master.IsMissing || own.Contains(track.Master.Path))
-                missing.Add(track.Id);
+            {
+                if (made.TryGetValue(SyncKey.OfTrack(track.Id), out var file))
+                    missing.Add(new WantedFile(file.Key, file.Path, null, file.Tags));
+            }
             else if (choice is not { IsLeftOut: true })
+            {
                 lines.Add(
                     new PlanLine(lines.Count, track, null) { Stream = choice?.Stream, Exception = Plans.ReadException(choice?.Exception) });
+            }
         }
 
         var planned = Planner.WithFreeNames(
             _memory.PlanAlone(connection, id, target, mirror.OutputFolder, lines),
             path => own.Contains(path) ? null : Plans.ModifiedAt(path));
-        var wanted = EntriesOf(connection, lines, planned);
-        var analysed = Analysed(wanted, made);
-        analysed.ForEach(entry => made[entry.TrackId] = entry);
-        var byTrack = lines.Zip(planned).ToDictionary(pair => pair.First.Track!.Id, pair => pair.First with { Planned = pair.Second });
-        var steps = MirrorComparison.Compare(wanted, made, missing, PlainFile.Exists);
+        var byTrack = lines.Zip(planned)
+            .ToDictionary(pair => SyncKey.OfTrack(pair.First.Track!.Id), pair => pair.First with { Planned = pair.Second });
+        var there = own.Where(PlainFile.Exists).ToDictionary(path => path, _ => default(SyncStamp));
+        var plan = FolderComparison.Compare(
+            [.. FilesOf(connection, lines, planned), .. missing.OrderBy(file => file.Path, StringComparer.Ordinal)], made, there,
+            playsInOrderOfWriting: false);
         return new MirrorView(
-            mirror, target, [.. steps.Select(step => new MirrorLine(step, byTrack.GetValueOrDefault(step.TrackId)))],
-            IsAway: made.Count > 0 && !own.Any(PlainFile.Exists), FreeSpace.At(mirror.OutputFolder),
+            mirror, target, [.. plan.Steps.Select(step => new MirrorLine(step, byTrack.GetValueOrDefault(step.Key)))],
+            IsAway: made.Count > 0 && there.Count == 0, FreeSpace.At(mirror.OutputFolder),
             mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null)
         {
-            Analysed = analysed,
+            Vanished = plan.Vanished,
         };
     }
 
     /// <summary>Keeps what a look at a mirror has found.</summary>
-    /// <returns>The mirror with all of that kept.</returns>
     public MirrorView? Reconcile(long id)
     {
-        var view = View(id);
-        if (view is not { Analysed: { Count: > 0 } analysed })
+        if (View(id) is not { } view)
+            return null;
+        if (!view.HasFindings)
             return view;
         database.Change(connection =>
         {
-            foreach (var entry in analysed)
-                MirrorStore.Save(connection, id, entry);
+            foreach (var file in view.Analysed)
+                MirrorStore.Save(connection, id, MirrorEntry.From(file));
+            foreach (var file in view.IsAway ? [] : view.Vanished)
+                MirrorStore.Forget(connection, id, file.Key.TrackId!.Value, file.Path);
         });
-        return view with { Analysed = [] };
+        return view;
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
@@ -176,7 +184,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         return run;
     }
 
-    private static List<MirrorEntry> EntriesOf(IDbConnection connection, List<PlanLine> lines, IReadOnlyList<PlanItem> planned)
+    private static List<WantedFile> FilesOf(IDbConnection connection, List<PlanLine> lines, IReadOnlyList<PlanItem> planned)
     {
         var copies = "[" + string.Join(',', lines.Select(line => line.Track!.Master.Id)) + "]";
         var (digests, sums) = (CopySums.Digests(connection, copies), CopySums.TagSums(connection, copies));
@@ -189,17 +197,10 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
                 var digest = line.Stream is null ? digests.GetValueOrDefault(master.Id) : null;
                 var recipe = JsonSerializer.Serialize(SoundChoice.Of(item.Target), ConvertJson.Default.SoundChoice) + line.Stream;
                 var tags = $"{sums.GetValueOrDefault(master.Id)} {item.Target.Artwork} {item.Target.Id3v2Version}";
-                return new MirrorEntry(
-                    line.Track.Id, Path.Combine(item.Folder, item.RelativePath), digest, master.FileBytes, master.ModifiedAt, recipe, tags);
+                return new WantedFile(
+                    SyncKey.OfTrack(line.Track.Id), Path.Combine(item.Folder, item.RelativePath),
+                    new SourceSound(digest, master.FileBytes, master.ModifiedAt, recipe), tags);
             }),
         ];
     }
-
-    /// <summary>Files without a digest so far, with the digest of their source.</summary>
-    private static List<MirrorEntry> Analysed(List<MirrorEntry> wanted, Dictionary<long, MirrorEntry> made) =>
-    [
-        .. wanted.Where(entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null
-                && entry.HasSoundOf(before) == true)
-            .Select(entry => made[entry.TrackId] with { Digest = entry.Digest }),
-    ];
 }

@@ -3,7 +3,6 @@ using System.Text.Json.Serialization;
 using Wergamon.App.Runs;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Copies;
 

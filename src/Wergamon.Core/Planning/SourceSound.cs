@@ -7,6 +7,9 @@ namespace Wergamon.Core.Planning;
 /// <param name="Recipe">All that the target says of the sound.</param>
 public sealed record SourceSound(string? Digest, long Bytes, long ModifiedAt, string Recipe)
 {
+    /// <summary>What stands for the sound of a file that is none: the digest of its text.</summary>
+    public static SourceSound OfText(string digest) => new(digest, 0, 0, "");
+
     /// <summary>
     /// Whether two digests are of the same sound. Behind the digest of the samples may come their shape, since the same samples in another
     /// shape are another sound; one that was kept before shapes were says only the first.

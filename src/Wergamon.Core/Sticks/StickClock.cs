@@ -1,3 +1,5 @@
+using Wergamon.Core.Sync;
+
 namespace Wergamon.Core.Sticks;
 
 /// <summary>
@@ -16,7 +18,7 @@ public static class StickClock
     /// By how many milliseconds the times of a stick have moved as a whole; 0 unless most of the files that were written say the same.
     /// </summary>
     /// <param name="found">All files on the stick, by path.</param>
-    public static long ShiftOf(IReadOnlyCollection<WrittenFile> written, IReadOnlyDictionary<string, StickStamp> found)
+    public static long ShiftOf(IReadOnlyCollection<WrittenFile> written, IReadOnlyDictionary<string, SyncStamp> found)
     {
         var shifts = written.Where(file => found.TryGetValue(file.Path, out var stamp) && stamp.Bytes == file.Stamp.Bytes)
             .Select(file => found[file.Path].ModifiedAt - file.Stamp.ModifiedAt)

@@ -3,6 +3,9 @@ namespace Wergamon.Devices.Burners;
 /// <summary>A disc being written. Disposed before <see cref="Finish"/>, the disc is spoiled.</summary>
 public interface IBurnSession : IDisposable
 {
+    /// <summary>The key that the disc has once it is finished; null for a trial.</summary>
+    string? Key { get; }
+
     /// <summary>Writes what follows.</summary>
     /// <exception cref="BurnFailedException">The disc could not be written on.</exception>
     void Write(ReadOnlySpan<byte> bytes);

@@ -162,6 +162,8 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             }
         }
 
+        public string? Key => _order.IsTrial ? null : _key;
+
         private string PartPath => PathOf(".bin") + PartExtension;
 
         public void Write(ReadOnlySpan<byte> bytes)

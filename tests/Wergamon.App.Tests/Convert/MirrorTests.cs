@@ -37,10 +37,10 @@ public sealed class MirrorTests
         Write(app, "e", 5, "Drift", 1);
         await AnalyseAsync(app);
         long mirror = Keep(app, LibraryPart.OfView(new TrackView("", [], null, null, TrackSort.Artist, false)));
-        Assert.Equal(5, View(app, mirror).Count(MirrorState.New));
+        Assert.Equal(5, View(app, mirror).Count(SyncState.New));
         await UpdateAsync(app, mirror);
         Assert.Equal(["01 Cage.mp3", "02 Winch.mp3", "03 Sump.mp3", "04 Adit.mp3", "05 Drift.mp3"], Files(app));
-        Assert.Equal(5, View(app, mirror).Count(MirrorState.UpToDate));
+        Assert.Equal(5, View(app, mirror).Count(SyncState.UpToDate));
         Assert.Null(app.Get<Mirrors>().Update(mirror));
         var sounds = Files(app).ToDictionary(name => name, name => SoundOf(app, name));
 
@@ -54,7 +54,7 @@ public sealed class MirrorTests
         await AnalyseAsync(app);
         var view = View(app, mirror);
         Assert.Equal(
-            [MirrorState.Tags, MirrorState.Tags, MirrorState.Sound, MirrorState.New, MirrorState.SourceMissing, MirrorState.Gone],
+            [SyncState.Tags, SyncState.Tags, SyncState.Sound, SyncState.New, SyncState.SourceMissing, SyncState.Gone],
             new[] { "a", "b", "c", "f" }.Select(name => StateOf(view, name))
                 .Concat(
                     [
@@ -71,10 +71,10 @@ public sealed class MirrorTests
         Assert.NotEqual(sounds["03 Sump.mp3"], SoundOf(app, "03 Sump.mp3"));
         Assert.Equal(2, app.Get<Trash>().List().Count);
         view = View(app, mirror);
-        Assert.Equal((4, 1, 0), (view.Count(MirrorState.UpToDate), view.Count(MirrorState.SourceMissing), view.ToDo.Count));
+        Assert.Equal((4, 1, 0), (view.Count(SyncState.UpToDate), view.Count(SyncState.SourceMissing), view.ToDo.Count));
         // The library knows each copy by its present name and tags.
         var copies = app.Get<LibraryQueries>()
-            .TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.Step.TrackId).ToList());
+            .TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.TrackId).ToList());
         Assert.Equal(
             Files(app).Where(name => !name.StartsWith("04", StringComparison.Ordinal)).Select(name => PathOf(app, name)),
             copies.SelectMany(track => track.Copies).Where(copy => copy.Sound.FileFormat == "mp3").Select(copy => copy.Path).Order());
@@ -100,7 +100,7 @@ public sealed class MirrorTests
         database.Change(connection => connection.Execute("DROP TRIGGER cut"));
         await UpdateAsync(app, mirror);
         Assert.Equal(["02 Winch.mp3"], Files(app));
-        Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
+        Assert.Equal(1, View(app, mirror).Count(SyncState.UpToDate));
     }
 
     /// <summary>A stick that is not plugged in is no reason to make everything again.</summary>
@@ -116,11 +116,11 @@ public sealed class MirrorTests
         Assert.Null(app.Get<Mirrors>().Update(mirror));
         Directory.Delete(app.Output);
         Directory.Move(app.Output + "-away", app.Output);
-        Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
+        Assert.Equal(1, View(app, mirror).Count(SyncState.UpToDate));
         // One that is really gone is made again.
         File.Delete(PathOf(app, "01 Cage.mp3"));
         Assert.NotNull(app.Get<Mirrors>().Update(mirror, remakesAll: true));
-        await RunningApp.UntilAsync(() => View(app, mirror).Count(MirrorState.UpToDate) == 1);
+        await RunningApp.UntilAsync(() => View(app, mirror).Count(SyncState.UpToDate) == 1);
     }
 
     /// <summary>An album that gets another title stays the album of the mirror; its files move.</summary>
@@ -137,7 +137,7 @@ public sealed class MirrorTests
         Write(app, "a", 1, "Cage", 1, album: "Lamp Room");
         Write(app, "b", 2, "Winch", 1, album: "Lamp Room");
         await AnalyseAsync(app);
-        Assert.All(View(app, mirror).Lines, line => Assert.Equal(MirrorState.Tags, line.Step.State));
+        Assert.All(View(app, mirror).Lines, line => Assert.Equal(SyncState.Tags, line.Step.State));
         await UpdateAsync(app, mirror);
         Assert.Equal(["Tin Orchard/Lamp Room/01 Cage.mp3", "Tin Orchard/Lamp Room/02 Winch.mp3"], app.OutputFiles());
         Assert.False(Directory.Exists(Path.Combine(app.Output, "Tin Orchard", "Winding House")));
@@ -159,7 +159,7 @@ public sealed class MirrorTests
         await UpdateAsync(app, mirror);
         Assert.Equal(["01 Cage (2).mp3", "01 Cage.mp3"], Files(app));
         Assert.Equal("somebody else's", File.ReadAllText(taken));
-        Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
+        Assert.Equal(1, View(app, mirror).Count(SyncState.UpToDate));
         Assert.Null(app.Get<Mirrors>().Update(mirror));
     }
 
@@ -214,7 +214,7 @@ public sealed class MirrorTests
             '\n', connection.Query("SELECT * FROM mirror_file").Select(row => string.Join(' ', ((IDictionary<string, object>)row).Values)));
     }
 
-    private static MirrorState StateOf(MirrorView view, string file) =>
+    private static SyncState StateOf(MirrorView view, string file) =>
         view.Lines.Single(line => line.Line?.Track!.Master.Path.EndsWith($"/{file}.wav", StringComparison.Ordinal) == true).Step.State;
 
     private static async Task UpdateAsync(RunningApp app, long mirror)

@@ -168,6 +168,37 @@ public sealed class BurnTests
         Assert.Empty(app.Get<DeliveryStore>().List());
     }
 
+    /// <param name="isNoted">Whether the server had noted that the disc in the burner is finished.</param>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Disc_that_was_finished_when_the_server_ended_is_only_read_back(bool isNoted)
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 5);
+        long disc = await PlanAsync(app);
+        var burn = (await BurnAsync(app, disc, "blank-80")).Single(BurnDiscHandler.ItemKind.Is);
+        var key = Assert.Single(app.Get<BurnerBay>().Written()).Key;
+
+        // As it was at the moment after the disc had its lead-out.
+        app.Get<Settings>().Write(
+            "burner C", new TrayContents("blank-80", key) { IsBeingWritten = !isNoted }, DiscRunsJson.Default.TrayContents);
+        app.Get<Database>().Change(connection =>
+        {
+            connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @RunId", new { burn.RunId });
+            connection.Execute(
+                "UPDATE run_item SET state = 'working', checkpoint = result, result = NULL WHERE id = @Id", new { burn.Id });
+            connection.Execute(
+                "UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @RunId AND kind = @Name",
+                new { burn.RunId, BurnCheckHandler.ItemKind.Name });
+        });
+        await app.StopAsync();
+        await app.StartAsync();
+        Assert.All(await app.EndAsync(burn.RunId), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.Equal(key, Assert.Single(app.Get<BurnerBay>().Written()).Key);
+        Assert.Null(app.Get<BurnerBay>().Burner("C")!.Disc);
+    }
+
     [Fact]
     public async Task Server_killed_while_burning_continues_with_another_disc()
     {

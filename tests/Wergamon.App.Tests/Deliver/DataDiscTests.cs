@@ -1,5 +1,11 @@
+using System.IO.Hashing;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Copies;
+using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Discs.Iso9660;
 
@@ -35,6 +41,44 @@ public sealed class DataDiscTests
         // The estimate was right to a few sectors: 192 kbit/s are constant.
         Assert.InRange(view.Sectors - data.Length / 2048, -8, 8);
         await RunningApp.UntilAsync(() => Directory.GetDirectories(app.Options.Folders.DeliverySpool).Length == 0);
+    }
+
+    /// <param name="isSame">Whether the disc reads back as it was written.</param>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task Disc_that_was_finished_when_the_server_ended_is_only_read_back(bool isSame)
+    {
+        await using var app = new RunningApp();
+        long disc = await PlanAsync(app);
+        app.Get<BurnerBay>().Insert("C", "dvd");
+        var items = await app.EndAsync(app.Get<DataDiscs>().Burn(disc).RunId!.Value);
+        var burn = items.Single(DataDiscHandler.ItemKind.Is);
+        var key = Assert.Single(app.Get<BurnerBay>().Written()).Key;
+        var sum = XxHash128.Hash(await File.ReadAllBytesAsync(Path.Combine(app.Options.Folders.Burned, key + ".bin")));
+        sum[0] ^= (byte)(isSame ? 0 : 1);
+
+        // As it was at the moment after the disc had its lead-out, with the files that it was made of.
+        app.Get<Settings>().Write(
+            "burner C", new TrayContents("dvd", key) { IsBeingWritten = true }, DiscRunsJson.Default.TrayContents);
+        app.Get<Database>().Change(connection =>
+        {
+            connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @RunId", new { burn.RunId });
+            connection.Execute(
+                "UPDATE run_item SET state = 'working', checkpoint = @checkpoint, result = NULL WHERE id = @Id",
+                new { burn.Id, checkpoint = JsonSerializer.Serialize(new WrittenDataDisc(key, sum), DiscRunsJson.Default.WrittenDataDisc) });
+        });
+        foreach (var path in items.Where(DeliverFileHandler.ItemKind.Is).Select(item => CopyResult.Of(item)!.Path))
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            await File.WriteAllBytesAsync(path, new byte[100]);
+        }
+
+        await app.StopAsync();
+        await app.StartAsync();
+        var ended = (await app.EndAsync(burn.RunId)).Single(DataDiscHandler.ItemKind.Is);
+        Assert.Equal(isSame ? ItemState.Done : ItemState.Failed, ended.State);
+        Assert.Equal(key, Assert.Single(app.Get<BurnerBay>().Written()).Key);
     }
 
     [Fact]

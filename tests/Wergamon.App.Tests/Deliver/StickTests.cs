@@ -15,6 +15,7 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Decks;
 
@@ -31,7 +32,7 @@ public sealed class StickTests
     {
         await using var app = new RunningApp();
         var (stick, set, tracks) = await StickOfSetAsync(app, "car-radio", 3);
-        Assert.Equal([StickState.New, StickState.New, StickState.New], States(app, stick));
+        Assert.Equal([SyncState.New, SyncState.New, SyncState.New], States(app, stick));
         await UpdateAsync(app, stick);
         Assert.Equal(
             [
@@ -39,12 +40,12 @@ public sealed class StickTests
                 "Night/003 The Quarry Lamps - Track 3.mp3"
             ],
             FilesOf(app));
-        Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.UpToDate], States(app, stick));
+        Assert.Equal([SyncState.UpToDate, SyncState.UpToDate, SyncState.UpToDate], States(app, stick));
         Assert.Equal("Everything on the stick is up to date.", app.Get<MusicSticks>().Update(stick).Problem);
         var sounds = Sounds(app);
 
         app.Get<ITrackLists>().SetTracks(set, [tracks[1], tracks[0], tracks[2]], "turned");
-        Assert.Equal([StickState.Moved, StickState.Moved, StickState.UpToDate], States(app, stick));
+        Assert.Equal([SyncState.Moved, SyncState.Moved, SyncState.UpToDate], States(app, stick));
         await UpdateAsync(app, stick);
         Assert.Equal(
             [
@@ -54,15 +55,15 @@ public sealed class StickTests
             FilesOf(app));
 
         app.Get<TrackNotes>().SetRating(tracks[2], 4);
-        Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.Tags], States(app, stick));
+        Assert.Equal([SyncState.UpToDate, SyncState.UpToDate, SyncState.Tags], States(app, stick));
         await UpdateAsync(app, stick);
         Assert.Equal("4", TagsOf(app, "Night/003 The Quarry Lamps - Track 3.mp3").First(FieldNames.Rating));
         Assert.Equal(sounds.Order(), Sounds(app).Order());
 
         app.Get<ITrackLists>().SetTracks(set, [tracks[1]], "two taken out");
         Assert.Equal(
-            [StickState.Moved, StickState.Gone, StickState.Gone],
-            [.. States(app, stick).Select(state => state == StickState.UpToDate ? StickState.Moved : state)]);
+            [SyncState.Moved, SyncState.Gone, SyncState.Gone],
+            [.. States(app, stick).Select(state => state == SyncState.UpToDate ? SyncState.Moved : state)]);
         await UpdateAsync(app, stick);
         Assert.Equal(["Night/001 The Quarry Lamps - Track 2.mp3"], FilesOf(app));
         app.Get<StickStore>().ArrangeLists(stick, _ => []);
@@ -186,7 +187,7 @@ public sealed class StickTests
         Assert.Equal((0.5, "Drop"), app.Get<TrackNotes>().Marks(tracks[0]).Select(mark => (mark.Seconds, mark.Title)).Single());
         Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], app.Get<ITrackLists>().Get(set)!.TrackIds);
         // What was taken over is there already; only our comment and the list are written.
-        Assert.Equal([StickState.Tags, StickState.Sound], Look(app, stick).ToDo.Select(line => line.Step.State));
+        Assert.Equal([SyncState.Tags, SyncState.Sound], Look(app, stick).ToDo.Select(line => line.Step.State));
         await UpdateAsync(app, stick);
         Assert.Equal("Second hour", deck.Track(paths[1])!.Comment);
         Assert.Equal([paths[2], paths[0], paths[1]], Assert.Single(deck.Lists()).Tracks);
@@ -209,7 +210,7 @@ public sealed class StickTests
         Assert.Equal(FilesOf(app), InOrderOfWriting(app));
         app.Get<ITrackLists>().SetTracks(set, [tracks[3], tracks[1], tracks[0]], "turned");
         app.Get<TrackNotes>().SetRating(tracks[1], 3);
-        Assert.Equal([StickState.Order, StickState.Tags, StickState.Order, StickState.Gone], States(app, stick));
+        Assert.Equal([SyncState.Order, SyncState.Tags, SyncState.Order, SyncState.Gone], States(app, stick));
         await UpdateAsync(app, stick);
         Assert.Equal(
             [
@@ -272,16 +273,16 @@ public sealed class StickTests
                 Assert.All(
                     view.Lines,
                     line =>
-                        Assert.True(line.Step.State is StickState.UpToDate or StickState.ChangedThere, $"{line.Path}: {line.Step.State}"));
+                        Assert.True(line.Step.State is SyncState.UpToDate or SyncState.ChangedThere, $"{line.Path}: {line.Step.State}"));
                 foreach (var (path, content) in theirs)
                     Assert.Equal(content, await File.ReadAllTextAsync(Path.Combine(Stick(app), path)));
-                foreach (var line in view.Lines.Where(line => line is { IsPlaylist: false, Step.State: StickState.UpToDate }))
+                foreach (var line in view.Lines.Where(line => line is { IsPlaylist: false, Step.State: SyncState.UpToDate }))
                     Assert.True(Placement.AreEqual(line.Track!.Track.Master.Path, Path.Combine(Stick(app), line.Path)), line.Path);
                 Assert.Equal(
                     view.Lines.Select(line => line.Path).Concat(theirs.Keys).Distinct().Order(StringComparer.Ordinal), FilesOf(app));
                 if (order == PlayOrder.ByWriting)
                     Assert.Equal(
-                        view.Lines.Where(line => line.Step.State == StickState.UpToDate).Select(line => line.Path),
+                        view.Lines.Where(line => line.Step.State == SyncState.UpToDate).Select(line => line.Path),
                         InOrderOfWriting(app).Where(path => !theirs.ContainsKey(path)));
                 // The next sample begins with an empty stick.
                 foreach (var path in FilesOf(app).ToList())
@@ -335,12 +336,12 @@ public sealed class StickTests
         // Plugged in again, it goes on by itself.
         Directory.Move(Path.Combine(app.Folder["drawer"], "stick"), Stick(app));
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
-        Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.UpToDate, StickState.UpToDate], States(app, stick));
+        Assert.Equal([SyncState.UpToDate, SyncState.UpToDate, SyncState.UpToDate, SyncState.UpToDate], States(app, stick));
 
         app.Get<ITrackLists>().SetTracks(set, [tracks[0]], "two taken out");
         Directory.Move(Stick(app), Stick(app) + "-elsewhere");
         var view = Look(app, stick);
-        Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(StickState.Gone)));
+        Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(SyncState.Gone)));
         Assert.Contains(
             "shares files with the music folder", app.Get<MusicSticks>().Add(app.Music, null, "phone").Problem, StringComparison.Ordinal);
         Assert.Contains(
@@ -366,14 +367,14 @@ public sealed class StickTests
         foreach (var path in Directory.GetFiles(
             Stick(app), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }))
             File.SetLastWriteTimeUtc(path, File.GetLastWriteTimeUtc(path).AddHours(1));
-        Assert.All(States(app, stick), state => Assert.Equal(StickState.UpToDate, state));
+        Assert.All(States(app, stick), state => Assert.Equal(SyncState.UpToDate, state));
         var deck = app.Get<DeckSlots>().Open(stick)!;
         deck.Write(deck.Lists()[0].Tracks[1], new DeckNote { Rating = 2 });
         Assert.Equal(FieldNames.Rating, Assert.Single(Assert.Single(Changes(app, stick).Files).Notes).Field);
         // What is written now is known by the same clock as what was there.
         app.Get<TrackNotes>().SetRating(tracks[2], 5);
         await UpdateAsync(app, stick);
-        Assert.Equal([StickState.UpToDate, StickState.ChangedThere, StickState.UpToDate, StickState.UpToDate], States(app, stick));
+        Assert.Equal([SyncState.UpToDate, SyncState.ChangedThere, SyncState.UpToDate, SyncState.UpToDate], States(app, stick));
         // Steps on the stick go by it, too.
         app.Get<StickStore>().ArrangeLists(stick, _ => []);
         await UpdateAsync(app, stick);
@@ -412,7 +413,7 @@ public sealed class StickTests
             Placement.AreEqual(
                 theirs, Assert.Single(Directory.GetFiles(Path.Combine(app.Music, "Lamp stick"), "*", SearchOption.AllDirectories))));
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests"));
-        Assert.Equal(StickState.UpToDate, States(app, stick)[0]);
+        Assert.Equal(SyncState.UpToDate, States(app, stick)[0]);
         Assert.Empty(Changes(app, stick).Added);
     }
 
@@ -448,7 +449,7 @@ public sealed class StickTests
         var view = Look(app, stick);
         Assert.DoesNotContain("Theirs/guest.wav", view.Foreign);
         var line = view.Lines.Single(line => line.Track?.Track.Id == guest.Id);
-        Assert.Equal(StickState.Sound, line.Step.State);
+        Assert.Equal(SyncState.Sound, line.Step.State);
         await UpdateAsync(app, stick);
         Assert.False(File.Exists(theirs));
         Assert.Equal(2, FilesOf(app).Count(path => path.EndsWith(".wav", StringComparison.Ordinal)));
@@ -538,7 +539,7 @@ public sealed class StickTests
         return (stick.Value, set, tracks);
     }
 
-    private static IReadOnlyList<StickState> States(RunningApp app, long stick) =>
+    private static IReadOnlyList<SyncState> States(RunningApp app, long stick) =>
         [.. Look(app, stick).Lines.Select(line => line.Step.State)];
 
     private static async Task UpdateAsync(RunningApp app, long stick)

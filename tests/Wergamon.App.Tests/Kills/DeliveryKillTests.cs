@@ -119,8 +119,10 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
             await HelpAsync();
         }
 
+        var end = DateTime.UtcNow.AddMinutes(3);
         while (killed.Ask<int>("SELECT COUNT(*) FROM run WHERE state = 'done'") < 2)
         {
+            Assert.True(DateTime.UtcNow < end, killed.Ask<string>("SELECT stop_reason FROM run WHERE id = 2"));
             await HelpAsync();
             await Task.Delay(200);
         }

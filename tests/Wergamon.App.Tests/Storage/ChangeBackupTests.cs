@@ -5,7 +5,7 @@ using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Tests.Storage;
 
@@ -55,7 +55,7 @@ public sealed class ChangeBackupTests
             default:
                 app.Get<StickReading>().Apply(stick, []);
                 Assert.Empty(Made());
-                app.Get<StickReading>().Apply(stick, [new StickDecision(StickKey.OfTrack(1), StickDecision.Deletion, true)]);
+                app.Get<StickReading>().Apply(stick, [new StickDecision(SyncKey.OfTrack(1), StickDecision.Deletion, true)]);
                 break;
         }
 

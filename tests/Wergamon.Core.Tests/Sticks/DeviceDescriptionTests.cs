@@ -5,6 +5,7 @@ using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.Core.Tests.Sticks;
 
@@ -98,7 +99,7 @@ public sealed class DeviceDescriptionTests
     {
         const long Written = 1_700_000_000_000;
         var written = Enumerable.Range(0, all)
-            .Select(i => new WrittenFile(StickKey.OfTrack(i), $"{i}.mp3", "", "", new StickStamp(100, Written + 2_000 * i), i))
+            .Select(i => new WrittenFile(SyncKey.OfTrack(i), $"{i}.mp3", null, "", new SyncStamp(100, Written + 2_000 * i), i))
             .ToList();
         var found = written.ToDictionary(
             file => file.Path, file => file.Turn < moved ? file.Stamp with { ModifiedAt = file.Stamp.ModifiedAt + shift } : file.Stamp);

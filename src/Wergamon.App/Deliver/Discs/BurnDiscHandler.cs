@@ -32,6 +32,14 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
         };
     }
 
+    /// <summary>A disc that was finished just before the server ended is done; any other is spoiled, and burning starts over.</summary>
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) =>
+        Task.FromResult(
+            item.Checkpoint is { } before && JsonSerializer.Deserialize(before, DiscRunsJson.Default.BurnDiscResult) is { Key: { } key }
+                && bay.Burner(spec.Settings.Burner)?.Disc?.WrittenKey == key
+                ? ItemOutcome.Done(before)
+                : null);
+
     private ItemOutcome Burn(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var settings = spec.Settings;
@@ -56,19 +64,16 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
         };
         try
         {
-            IReadOnlyList<uint> sums = [];
-            int waits = bay.Write(
-                burner, order,
-                session => sums = tracks.Write(item.RunId, layout, session.Write, share => context.Report(share), cancellation));
+            var result = new BurnDiscResult([], layout.LeadOut, 0) { Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector };
+            int waits = bay.Write(burner, order, session =>
+            {
+                var sums = tracks.Write(item.RunId, layout, session.Write, share => context.Report(share), cancellation);
+                result = result with { Sums = sums, Key = session.Key };
+                context.Checkpoint(JsonSerializer.Serialize(result, DiscRunsJson.Default.BurnDiscResult));
+            });
             logger.LogInformation(
                 "Run {RunId} item {ItemId}: {Sectors} sectors written in {Burner}", item.RunId, item.Id, layout.LeadOut, burner.Letter);
-            return ItemOutcome.Done(JsonSerializer.Serialize(
-                new BurnDiscResult(sums, layout.LeadOut, waits)
-                {
-                    Key = settings.IsTrial ? null : burner.Disc?.WrittenKey,
-                    Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector
-                },
-                DiscRunsJson.Default.BurnDiscResult));
+            return ItemKind.Done(result with { Waits = waits });
         }
         catch (BurnFailedException failure)
         {

@@ -8,10 +8,10 @@ namespace Wergamon.App.Deliver.Discs;
 
 /// <summary>What is in a burner, as it is kept across a restart.</summary>
 /// <param name="BlankKey">The kind of blank that it was.</param>
-/// <param name="WrittenKey">The disc that it became; null for a blank.</param>
+/// <param name="WrittenKey">The disc that it became, or will be once it is finished; null for a blank.</param>
 internal sealed record TrayContents(string BlankKey, string? WrittenKey)
 {
-    /// <summary>True while it is written: a server that ends then leaves a spoiled disc.</summary>
+    /// <summary>True while it is written: a server that ends then leaves a spoiled disc, unless it was just finished.</summary>
     public bool IsBeingWritten { get; init; }
 }
 
@@ -124,7 +124,7 @@ public sealed class BurnerBay : IDisposable
         try
         {
             if (!order.IsTrial && Contents(burner) is { } contents)
-                Save(burner, contents with { WrittenKey = null, IsBeingWritten = true });
+                Save(burner, contents with { WrittenKey = session.Key, IsBeingWritten = true });
             write(session);
             return session.Finish();
         }
@@ -166,9 +166,10 @@ public sealed class BurnerBay : IDisposable
     {
         if (_settings.Read(SettingOf(burner), DiscRunsJson.Default.TrayContents) is not { } kept || BlankOf(kept.BlankKey) is not { } blank)
             return;
-        if (kept.IsBeingWritten && !blank.IsRewritable)
+        bool isFinished = Written().Any(disc => disc.Key == kept.WrittenKey);
+        if (kept.IsBeingWritten && !isFinished && !blank.IsRewritable)
             _logger.LogWarning("Burner {Letter}: the disc that was being written when the server ended is spoiled", burner.Letter);
         else
-            burner.Insert(blank, Written().Any(disc => disc.Key == kept.WrittenKey) ? kept.WrittenKey : null);
+            burner.Insert(blank, isFinished ? kept.WrittenKey : null);
     }
 }

@@ -20,6 +20,10 @@ public sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Track
 /// <param name="Path">The image; null for a disc.</param>
 public sealed record DataDiscResult(int Files, long Bytes, string? Path);
 
+/// <summary>A data disc that was written and is to be read back.</summary>
+/// <param name="Sum">Of all that was written.</param>
+internal sealed record WrittenDataDisc(string Key, byte[] Sum);
+
 /// <summary>Writes the files of a run as a data disc, to a burner or to an image, and reads every byte back.</summary>
 public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time)
     : ItemHandler<DataDiscSpec>(ItemKind)
@@ -87,15 +91,25 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
             spec.Settings.Speed)
         { BytesPerSector = DiscBlank.BytesPerDataSector };
         byte[] sum = [];
-        bay.Write(burner, order, session => sum = WriteTo(session.Write, spec, sources, sectors, context, cancellation));
+        bay.Write(burner, order, session =>
+        {
+            sum = WriteTo(session.Write, spec, sources, sectors, context, cancellation);
+            context.Checkpoint(JsonSerializer.Serialize(new WrittenDataDisc(session.Key!, sum), DiscRunsJson.Default.WrittenDataDisc));
+        });
+        return ReadBack(burner, sum, sources, share => ReportReading(context, share), cancellation);
+    }
+
+    private ItemOutcome ReadBack(
+        IDiscBurner burner, byte[] sum, IReadOnlyList<IsoSource> sources, Action<double> report, CancellationToken cancellation)
+    {
         using (var written = burner.OpenData())
         {
-            if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
+            if (!sum.AsSpan().SequenceEqual(SumOf(written, report, cancellation)))
                 return ItemOutcome.Failed("The disc reads back differently from what was written. Burn another disc.");
         }
 
         bay.Eject(burner.Letter);
-        return Done(sources, sectors, null);
+        return Done(sources, IsoWriter.SectorsOf(sources), null);
     }
 
     private ItemOutcome WriteImage(
@@ -115,7 +129,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
 
             using (var written = PlainFile.OpenRead(file.TemporaryPath))
             {
-                if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
+                if (!sum.AsSpan().SequenceEqual(SumOf(written, share => ReportReading(context, share), cancellation)))
                 {
                     placement.Discard(file);
                     return ItemOutcome.Failed("The image reads back differently from what was written. Check the disk.");
@@ -133,10 +147,14 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         }
     }
 
-    /// <summary>An image that has its name is done; anything before that starts over.</summary>
+    /// <summary>
+    /// An image that has its name is done, a disc that was finished is read back; anything before that starts over.
+    /// </summary>
     protected override Task<ItemOutcome?> RecoverAsync(
         RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
+        if (runs.Get(item.RunId)!.OutputFolder is null)
+            return RecoverDisc(item, spec, cancellation);
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);
         if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath)
@@ -145,6 +163,12 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         var sources = SourcesOf(item.RunId, spec);
         return Finish(item, sources.Count, IsoWriter.SectorsOf(sources), found.File, image);
     });
+
+    private ItemOutcome? RecoverDisc(RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) =>
+        item.Checkpoint is { } text && JsonSerializer.Deserialize(text, DiscRunsJson.Default.WrittenDataDisc) is { } before
+            && bay.Burner(spec.Settings.Burner) is { } burner && burner.Disc?.WrittenKey == before.Key
+            ? ReadBack(burner, before.Sum, SourcesOf(item.RunId, spec), _ => { }, cancellation)
+            : null;
 
     private ItemOutcome Finish(RunItemRow item, int files, long sectors, NewFile file, string path)
     {
@@ -186,7 +210,9 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         return sum.GetCurrentHash();
     }
 
-    private static byte[] SumOf(Stream written, ItemContext context, CancellationToken cancellation)
+    private static void ReportReading(ItemContext context, double share) => context.Report(0.5 + 0.5 * share, "Reading back");
+
+    private static byte[] SumOf(Stream written, Action<double> report, CancellationToken cancellation)
     {
         var sum = new XxHash128();
         var block = new byte[BlockBytes];
@@ -196,7 +222,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
             cancellation.ThrowIfCancellationRequested();
             sum.Append(block.AsSpan(0, got));
             at += got;
-            context.Report(0.5 + 0.5 * at / written.Length, "Reading back");
+            report((double)at / written.Length);
         }
 
         return sum.GetCurrentHash();

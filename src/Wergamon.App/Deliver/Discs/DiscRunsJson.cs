@@ -17,4 +17,5 @@ namespace Wergamon.App.Deliver.Discs;
 [JsonSerializable(typeof(DataDiscSettings))]
 [JsonSerializable(typeof(DataDiscSpec))]
 [JsonSerializable(typeof(DataDiscResult))]
+[JsonSerializable(typeof(WrittenDataDisc))]
 internal sealed partial class DiscRunsJson : JsonSerializerContext;

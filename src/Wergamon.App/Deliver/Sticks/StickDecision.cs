@@ -1,4 +1,4 @@
-using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -6,7 +6,7 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="Key">Of the file.</param>
 /// <param name="What">A field of its tags, or one of the constants.</param>
 /// <param name="TakesThere">True for what the device says, false for what the library says.</param>
-public sealed record StickDecision(StickKey Key, string What, bool TakesThere)
+public sealed record StickDecision(SyncKey Key, string What, bool TakesThere)
 {
     /// <summary>The file as a whole.</summary>
     public const string File = "file";
@@ -24,7 +24,7 @@ public sealed record StickDecision(StickKey Key, string What, bool TakesThere)
 
     /// <summary>Null for anything else.</summary>
     public static StickDecision? Read(string? text) =>
-        text?.Split(Separator) is ["there" or "here", var file, { Length: > 0 } what] parts && StickKey.TryParse(file) is { } key
+        text?.Split(Separator) is ["there" or "here", var file, { Length: > 0 } what] parts && SyncKey.TryParse(file) is { } key
             ? new StickDecision(key, what, parts[0] == "there")
             : null;
 }

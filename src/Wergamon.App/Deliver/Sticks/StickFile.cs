@@ -1,4 +1,5 @@
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -11,4 +12,4 @@ public sealed record StickFile(WrittenFile File, StickNotes Sent, StickNotes Hel
 /// <param name="Path">On the stick.</param>
 /// <param name="CopyPath">In the library.</param>
 /// <param name="Stamp">Of the file on the stick then.</param>
-internal sealed record StickImport(string Path, string CopyPath, StickStamp Stamp);
+internal sealed record StickImport(string Path, string CopyPath, SyncStamp Stamp);

@@ -3,6 +3,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -56,8 +57,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
 
     private ItemOutcome Write(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var known = Known(spec);
-        if (known is not null && (known.File.Path, known.File.Sound, known.File.Tags) == (spec.To!, spec.Sound, spec.Tags)
+        var (known, sound) = (Known(spec), StickStore.ReadSound(spec.Sound));
+        if (known is not null && (known.File.Path, known.File.Sound, known.File.Tags) == (spec.To!, sound, spec.Tags)
             && StampAt(spec, spec.To!) == known.File.Stamp)
             return Done(spec, spec.To!, known.File.Stamp.Bytes);
         var there = known is null ? null : StampAt(spec, known.File.Path);
@@ -77,7 +78,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             store.Prepare(
                 spec.StickId,
                 new StickFile(
-                    new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
+                    new WrittenFile(spec.Key, spec.To!, sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
             if (replaced?.File.Path == spec.To)
             {
                 placement.Replace(file, wanted);
@@ -175,7 +176,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
 
     private StickFile? Known(StickFileSpec spec) => store.File(spec.StickId, spec.Key, path => StampAt(spec, path));
 
-    private StickStamp? StampAt(StickFileSpec spec, string path) => gate.StampAt(spec.StickId, spec.Place, path);
+    private SyncStamp? StampAt(StickFileSpec spec, string path) => gate.StampAt(spec.StickId, spec.Place, path);
 
     private static ItemOutcome Done(StickFileSpec spec, string path, long bytes)
     {

@@ -1,12 +1,13 @@
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>One step with a file of a stick.</summary>
 /// <param name="Place">The top of the stick.</param>
 /// <param name="Mark">Of the stick that has to be there.</param>
-public sealed record StickFileSpec(long StickId, string Place, string Mark, StickAction Action, StickKey Key)
+public sealed record StickFileSpec(long StickId, string Place, string Mark, StickAction Action, SyncKey Key)
 {
     /// <summary>Where the file is, or was when the step was planned, on the stick; null for a new one.</summary>
     public string? From { get; init; }
@@ -49,4 +50,4 @@ public sealed record StickFileResult(string? Path, long Bytes);
 
 /// <summary>A file of a stick that gets other tags.</summary>
 /// <param name="Job">How they are made, and where the file with them goes.</param>
-public sealed record StickTagSpec(long StickId, string Place, StickKey Key, ConvertJob Job);
+public sealed record StickTagSpec(long StickId, string Place, SyncKey Key, ConvertJob Job);

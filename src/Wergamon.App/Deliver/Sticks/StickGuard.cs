@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -38,7 +39,7 @@ public sealed class StickGuard(StickStore store)
     }
 
     /// <summary>The stamp of a file as it would be if the clock of the stick had not moved; null where there is none.</summary>
-    internal StickStamp? StampAt(long stickId, string place, string path)
+    internal SyncStamp? StampAt(long stickId, string place, string path)
     {
         if (StickPlaces.StampAt(place, path) is not { } stamp)
             return null;

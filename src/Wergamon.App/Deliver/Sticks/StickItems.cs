@@ -5,6 +5,7 @@ using Wergamon.App.Runs;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -32,10 +33,10 @@ internal sealed class StickItems
     private readonly bool _playsInOrder;
 
     /// <summary>Where a file is once the moves before are done, by key.</summary>
-    private readonly Dictionary<StickKey, string> _places = [];
+    private readonly Dictionary<SyncKey, string> _places = [];
 
     /// <summary>The last item that moves a file, by key.</summary>
-    private readonly Dictionary<StickKey, long> _movedBy = [];
+    private readonly Dictionary<SyncKey, long> _movedBy = [];
 
     private readonly List<long> _all = [];
 
@@ -69,7 +70,7 @@ internal sealed class StickItems
 
     private void AddRemovals()
     {
-        foreach (var line in _view.ToDo.Where(line => line.Step.State == StickState.Gone))
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == SyncState.Gone))
             AddToStick(line, SpecOf(line, StickAction.Remove) with { From = line.Step.Written!.Path });
     }
 
@@ -84,30 +85,30 @@ internal sealed class StickItems
         }
     }
 
-    private bool NeedsAside(StickLine line) => line.Step is { Written: { } written, Wanted: { } wanted, State: not StickState.Deleted }
+    private bool NeedsAside(StickLine line) => line.Step is { Written: { } written, Wanted: { } wanted, State: not SyncState.Deleted }
         && (
-            line.Step.State == StickState.Order || line.Step.State == StickState.Sound && written.Path != wanted.Path
-                || _playsInOrder && line.Step.State is StickState.Sound or StickState.Tags);
+            line.Step.State == SyncState.Order || line.Step.State == SyncState.Sound && written.Path != wanted.Path
+                || _playsInOrder && line.Step.State is SyncState.Sound or SyncState.Tags);
 
     private void AddMoves()
     {
         if (_playsInOrder)
             return;
         var at = _view.ToDo.Where(line => line.Step.IsMoved).ToDictionary(line => line.Step.Written!.Path);
-        foreach (var (from, to) in StickComparison.MovesOf(new StickPlan([.. at.Values.Select(line => line.Step)], []), AsideFor))
+        foreach (var (from, to) in FolderComparison.MovesOf(at.Values.Select(line => line.Step), AsideFor))
         {
             var line = at[from];
             at[to] = line;
-            AddMove(line, from, to, isResult: to == line.Step.Wanted!.Path && line.Step.State == StickState.Moved);
+            AddMove(line, from, to, isResult: to == line.Step.Wanted!.Path && line.Step.State == SyncState.Moved);
             _places[line.Step.Key] = to;
         }
     }
 
     private void AddFiles()
     {
-        foreach (var line in _view.ToDo.Where(line => line.Step.Wanted is not null && line.Step.State != StickState.Moved))
+        foreach (var line in _view.ToDo.Where(line => line.Step.Wanted is not null && line.Step.State != SyncState.Moved))
         {
-            if (line.Step.State == StickState.Order)
+            if (line.Step.State == SyncState.Order)
                 AddMove(line, _places[line.Step.Key], line.Step.Wanted!.Path, isResult: true);
             else if (line.Playlist is { } playlist)
                 AddToStick(line, WritingOf(line) with { Text = playlist.Text });
@@ -122,7 +123,7 @@ internal sealed class StickItems
     private void AddMade(StickLine line)
     {
         var track = line.Track!;
-        bool isTags = line.Step.State == StickState.Tags;
+        bool isTags = line.Step.State == SyncState.Tags;
         var copy = DeliveredFiles.CopyOf(track.Track, track.Planned, _spool, [.. FieldsOf(track)]);
         // Of two tracks of one name in the spool, the second must not replace the first.
         copy = copy with
@@ -188,11 +189,11 @@ internal sealed class StickItems
 
     private StickFileSpec WritingOf(StickLine line) => SpecOf(line, StickAction.Write) with
     {
-        From = line.Step.State is StickState.New or StickState.Deleted
+        From = line.Step.State is SyncState.New or SyncState.Deleted
             ? null
             : _places.GetValueOrDefault(line.Step.Key) ?? line.Step.Written?.Path,
         To = line.Step.Wanted!.Path,
-        Sound = line.Step.Wanted.Sound,
+        Sound = StickStore.Write(line.Step.Wanted.Sound),
         Tags = line.Step.Wanted.Tags,
         Notes = line.Track?.Notes ?? StickNotes.None,
     };

@@ -1,10 +1,10 @@
 using Wergamon.Core.Planning;
-using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>A file of a stick and what it needs.</summary>
-public sealed record StickLine(StickStep Step)
+public sealed record StickLine(SyncStep Step)
 {
     public StickTrack? Track { get; init; }
 
@@ -28,10 +28,10 @@ public sealed record StickLine(StickStep Step)
 
     /// <summary>What will be written, if that is known in advance.</summary>
     public long BytesToWrite =>
-        Playlist is not null && Step.State is not StickState.UpToDate ? Playlist.Text.Length
+        Playlist is not null && IsToDo ? Playlist.Text.Length
         : Step.IsWritten ? Track?.Bytes ?? 0
-        : Step.State == StickState.Tags ? Step.Written!.Stamp.Bytes
+        : Step.State == SyncState.Tags ? Step.Written!.Stamp.Bytes
         : 0;
 
-    public bool IsToDo => Step.State is not (StickState.UpToDate or StickState.ChangedThere);
+    public bool IsToDo => Step.IsToDo;
 }

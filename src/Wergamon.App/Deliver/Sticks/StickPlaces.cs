@@ -1,6 +1,7 @@
 using Wergamon.App.Files;
 using Wergamon.App.Library.Scan;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -57,9 +58,9 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
             || NumberOf(folder) is var number && (number == FileNumber.Unknown || number == stick.Number);
 
     /// <summary>All files on a stick except hidden ones that are not ours, by path with '/' between its parts.</summary>
-    public static Dictionary<string, StickStamp> FilesAt(string place)
+    public static Dictionary<string, SyncStamp> FilesAt(string place)
     {
-        var files = new Dictionary<string, StickStamp>();
+        var files = new Dictionary<string, SyncStamp>();
         foreach (var path in PlainFolder.Files(place, isDeep: true)
             .Concat(PlainFolder.Files(place, StickItems.AsidePrefix + "*", withHidden: true)))
         {
@@ -72,8 +73,8 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
     }
 
     /// <summary>Null where there is no file.</summary>
-    public static StickStamp? StampAt(string place, string path) => PlainFile.Look(Path.Combine(place, path)) is { IsRegular: true } look
-        ? new StickStamp(look.Length, new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds())
+    public static SyncStamp? StampAt(string place, string path) => PlainFile.Look(Path.Combine(place, path)) is { IsRegular: true } look
+        ? new SyncStamp(look.Length, new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds())
         : null;
 
     public void WriteMark(string place, StickMark mark) => placement.WriteOwn(Path.Combine(place, StickMark.FileName), mark.ToBytes());

@@ -8,17 +8,15 @@ using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What a stick should hold.</summary>
+/// <param name="SourcesMissing">Tracks whose file is missing now, on the stick or not.</param>
 internal sealed record DesiredContents(
-    IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<StickKey, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
-{
-    /// <summary>Files whose sound has been analysed since they were written, with what is known of them now.</summary>
-    public IReadOnlyList<StickFile> Adopted { get; init; } = [];
-}
+    IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<SyncKey, StickTrack> Tracks, int SourcesMissing);
 
 /// <summary>Determines which files a stick should hold, how they are named and what identifies them.</summary>
 public sealed class StickPlanner(Database database, LibraryQueries library, ITrackNotes notes)
@@ -30,7 +28,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     /// <param name="written">What is on the stick, by key.</param>
     internal DesiredContents Plan(
         DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped,
-        IReadOnlyDictionary<StickKey, StickFile> written)
+        IReadOnlyDictionary<SyncKey, StickFile> written)
     {
         var ids = lists.SelectMany(list => list.TrackIds).Distinct().Where(id => !skipped.Contains(id)).ToList();
         var tracks = library.TracksById(ids).DistinctBy(track => track.Id).ToDictionary(track => track.Id);
@@ -42,33 +40,25 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         var contents = LibraryQueries.ContentsOf(connection, copies);
         var planned = Planned(device, there, contents, sounds);
         var known = Facts(connection, copies, ids);
-        var (files, byKey, adopted) = (
-            new List<WantedFile>(places.Count), new Dictionary<StickKey, StickTrack>(places.Count), new List<StickFile>());
-        int notAnalysed = 0, missing = 0;
+        var (files, byKey) = (new List<WantedFile>(places.Count), new Dictionary<SyncKey, StickTrack>(places.Count));
+        int missing = 0;
         var plans = there.Zip(planned).ToDictionary(pair => pair.First.Key, pair => pair.Second);
         foreach (var place in places)
         {
-            var made = written.GetValueOrDefault(place.Key);
             if (!plans.TryGetValue(place.Key, out var item))
             {
-                // Without its source, the file on the stick is kept.
                 missing++;
-                if (made is not null)
-                    files.Add(new WantedFile(place.Key, made.File.Path, made.File.Sound, made.File.Tags));
+                if (written.TryGetValue(place.Key, out var made))
+                    files.Add(new WantedFile(place.Key, made.File.Path, null, made.File.Tags));
                 continue;
             }
 
             var track = TrackOf(place, item, device, contents[place.Track.Master.Id], known);
-            var (sound, isSame) = SoundOf(track, known, made);
-            notAnalysed += isSame is null ? 1 : 0;
-            if (isSame == true && made!.File.Sound != sound)
-                adopted.Add(made with { File = made.File with { Sound = sound } });
-            files.Add(
-                new WantedFile(place.Key, item.RelativePath, isSame is null ? made!.File.Sound : sound, TagsOf(track, device, known)));
+            files.Add(new WantedFile(place.Key, item.RelativePath, SoundOf(track, known), TagsOf(track, device, known)));
             byKey.Add(place.Key, track);
         }
 
-        return new DesiredContents(files, byKey, notAnalysed, missing) { Adopted = adopted };
+        return new DesiredContents(files, byKey, missing);
     }
 
     /// <summary>The playlists of a stick.</summary>
@@ -90,7 +80,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             }
 
             var playlist = new StickPlaylist(list, new Playlist(list.Title, entries));
-            made.Add((new WantedFile(StickKey.OfPlaylist(list.Row.Id), path, HashOf(playlist.Text), ""), playlist));
+            made.Add((new WantedFile(SyncKey.OfPlaylist(list.Row.Id), path, SourceSound.OfText(HashOf(playlist.Text)), ""), playlist));
         }
 
         return made;
@@ -98,10 +88,10 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
 
     /// <summary>The key of a track on a stick: once per place in a list, or once at all.</summary>
     /// <param name="occurrence">How often it occurs earlier in this list.</param>
-    public static StickKey KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) =>
+    public static SyncKey KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) =>
         device.Layout == StickLayout.FolderPerList
-            ? StickKey.OfPlace(list.Row.Id, trackId, occurrence)
-            : StickKey.OfTrack(trackId);
+            ? SyncKey.OfPlace(list.Row.Id, trackId, occurrence)
+            : SyncKey.OfTrack(trackId);
 
     public static IEnumerable<(long TrackId, int Occurrence)> Occurrences(IReadOnlyList<long> trackIds)
     {
@@ -118,7 +108,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     private static IEnumerable<ListedTrack> PlacesOf(
         DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
     {
-        var seen = new HashSet<StickKey>();
+        var seen = new HashSet<SyncKey>();
         foreach (var list in lists)
         {
             int number = 0;
@@ -188,23 +178,11 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             || item.Route.Sound.IsUnchanged && !item.Target.IsLossy && item.Source.Facts is { IsLossless: true } facts
                 && facts.FileFormat == item.Target.Format && facts.CodecName == item.Target.Format.Name;
 
-    /// <summary>
-    /// Identifies the sound of a file, and whether it is that of the file that was made; null if only an analysis can tell.
-    /// </summary>
-    private static (string Sound, bool? IsSame) SoundOf(StickTrack track, KnownFacts known, StickFile? made)
+    private static SourceSound SoundOf(StickTrack track, KnownFacts known)
     {
         var master = track.Track.Master;
-        var now = new SourceSound(
+        return new SourceSound(
             known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
-        var text = JsonSerializer.Serialize(now, StickRunsJson.Default.SourceSound);
-        if (made is not { File.Sound.Length: > 0 }
-            || JsonSerializer.Deserialize(made.File.Sound, StickRunsJson.Default.SourceSound) is not { } then)
-            return (text, false);
-        bool? isSame = now.IsSoundOf(then);
-        // Until more is known, what was written counts.
-        return isSame == true && (now.Digest is null || then.Digest is { } digest && SourceSound.AreEqual(now.Digest, digest))
-            ? (made.File.Sound, true)
-            : (text, isSame);
     }
 
     private static string TagsOf(StickTrack track, DeviceDescription device, KnownFacts known)
@@ -220,7 +198,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
 
     /// <param name="Number">In its list, from 1.</param>
-    private sealed record ListedTrack(StickKey Key, StickList List, TrackRow Track, int Number);
+    private sealed record ListedTrack(SyncKey Key, StickList List, TrackRow Track, int Number);
 
     /// <summary>What the library knows of the copies of a stick.</summary>
     private sealed record KnownFacts(

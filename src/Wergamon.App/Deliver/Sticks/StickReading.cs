@@ -4,6 +4,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Deliver.Sticks;
@@ -23,7 +24,7 @@ public sealed class StickReading(
     {
         if (view.Place is not { } place)
             return new StickChanges([], [], [], []);
-        var changed = view.Lines.Where(line => line.Step.State == StickState.ChangedThere).ToList();
+        var changed = view.Lines.Where(line => line.Step.State == SyncState.ChangedThere).ToList();
         var paths = PathsOf(view);
         return new StickChanges(
             [.. changed.Where(line => line.Playlist is null).Select(line => ReadFile(place, line))],
@@ -32,7 +33,7 @@ public sealed class StickReading(
                     .Select(line => ReadPlaylist(place, line, paths))
                     .OfType<StickListChange>()
             ],
-            [.. view.Lines.Where(line => line.Step.State == StickState.Deleted && !line.IsPlaylist)],
+            [.. view.Lines.Where(line => line.Step.State == SyncState.Deleted && !line.IsPlaylist)],
             [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)) && !view.Imported.Contains(path))]);
     }
 
@@ -63,7 +64,7 @@ public sealed class StickReading(
             store.Update(
                 stickId,
                 [
-                    .. after.Lines.Where(line => line.Step.State == StickState.Tags && IsAsWanted(line))
+                    .. after.Lines.Where(line => line.Step.State == SyncState.Tags && IsAsWanted(line))
                         .Select(line => line.Known! with { File = line.Known.File with { Tags = line.Step.Wanted!.Tags } })
                 ]);
     }
@@ -133,7 +134,7 @@ public sealed class StickReading(
         }
 
         if (change.Notes.Count == 0 && chosen.TryGetValue(StickDecision.File, out bool keepsThere) && !keepsThere)
-            file = file with { Sound = "" };
+            file = file with { Sound = null };
         bool isDecided = left.Count == 0 && (change.Notes.Count > 0 || chosen.ContainsKey(StickDecision.File));
         if (isDecided && gate.StampAt(stickId, place, file.Path) is { } stamp)
             file = file with { Stamp = stamp };
@@ -165,7 +166,7 @@ public sealed class StickReading(
 
         var known = change.Line.Known!;
         if (gate.StampAt(stickId, place, known.File.Path) is { } stamp)
-            store.Update(stickId, [known with { File = known.File with { Stamp = stamp, Sound = "" } }]);
+            store.Update(stickId, [known with { File = known.File with { Stamp = stamp, Sound = null } }]);
     }
 
     private void Exclude(long stickId, StickLine line)

@@ -3,7 +3,9 @@ using System.Text.Json;
 using Dapper;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -75,8 +77,8 @@ public sealed class StickStore(Database database)
     /// <summary>What was written to a stick, by key. Of interrupted changes, those that have taken place count.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
     /// <returns>The files, and the keys of those changes: <see cref="Commit"/> records them permanently.</returns>
-    internal (Dictionary<StickKey, StickFile> Files, IReadOnlyList<StickKey> TookPlace) Files(
-        long stickId, Func<string, StickStamp?> stampOf)
+    internal (Dictionary<SyncKey, StickFile> Files, IReadOnlyList<SyncKey> TookPlace) Files(
+        long stickId, Func<string, SyncStamp?> stampOf)
     {
         using var connection = database.Open();
         var files = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId })
@@ -94,7 +96,7 @@ public sealed class StickStore(Database database)
     }
 
     /// <summary>One of them; null when it was never written.</summary>
-    internal StickFile? File(long stickId, StickKey key, Func<string, StickStamp?> stampOf)
+    internal StickFile? File(long stickId, SyncKey key, Func<string, SyncStamp?> stampOf)
     {
         using (var connection = database.Open())
         {
@@ -119,7 +121,7 @@ public sealed class StickStore(Database database)
             + "SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
         RowOf(stickId, file)));
 
-    internal void Commit(long stickId, StickKey file) => database.Change(connection =>
+    internal void Commit(long stickId, SyncKey file) => database.Change(connection =>
     {
         var key = file.ToString();
         connection.Execute(
@@ -149,7 +151,7 @@ public sealed class StickStore(Database database)
     }
 
     /// <summary>Records a file written from here that is to be removed once another has replaced it.</summary>
-    internal void NoteStray(long stickId, string path, StickStamp stamp) => database.Change(connection => connection.Execute(
+    internal void NoteStray(long stickId, string path, SyncStamp stamp) => database.Change(connection => connection.Execute(
         "INSERT OR REPLACE INTO stick_stray (delivery_id, path, bytes, modified_at) SELECT id, @path, @Bytes, @ModifiedAt FROM delivery "
             + "WHERE id = @stickId",
         new { stickId, path, stamp.Bytes, stamp.ModifiedAt }));
@@ -159,13 +161,13 @@ public sealed class StickStore(Database database)
             connection =>
                 connection.Execute("DELETE FROM stick_stray WHERE delivery_id = @stickId AND path = @path", new { stickId, path }));
 
-    internal IReadOnlyList<(string Path, StickStamp Stamp)> Strays(long stickId)
+    internal IReadOnlyList<(string Path, SyncStamp Stamp)> Strays(long stickId)
     {
         using var connection = database.Open();
         return [
             .. connection.Query<(string Path, long Bytes, long ModifiedAt)>(
                     "SELECT path, bytes, modified_at FROM stick_stray WHERE delivery_id = @stickId", new { stickId })
-                .Select(row => (row.Path, new StickStamp(row.Bytes, row.ModifiedAt)))
+                .Select(row => (row.Path, new SyncStamp(row.Bytes, row.ModifiedAt)))
         ];
     }
 
@@ -180,10 +182,10 @@ public sealed class StickStore(Database database)
         return [
             .. connection.Query<(string Path, string CopyPath, long Bytes, long ModifiedAt)>(
                 "SELECT path, copy_path, bytes, modified_at FROM stick_import WHERE delivery_id = @stickId", new { stickId })
-            .Select(row => new StickImport(row.Path, row.CopyPath, new StickStamp(row.Bytes, row.ModifiedAt)))];
+            .Select(row => new StickImport(row.Path, row.CopyPath, new SyncStamp(row.Bytes, row.ModifiedAt)))];
     }
 
-    internal void Forget(long stickId, StickKey key) => database.Change(connection => connection.Execute(
+    internal void Forget(long stickId, SyncKey key) => database.Change(connection => connection.Execute(
         "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId "
             + "AND key = @key",
         new { stickId, key = key.ToString() }));
@@ -193,12 +195,25 @@ public sealed class StickStore(Database database)
         stickId,
         Key = file.File.Key.ToString(),
         file.File.Path,
-        file.File.Sound,
+        Sound = Write(file.File.Sound),
         file.File.Tags,
         file.File.Stamp.Bytes,
         file.File.Stamp.ModifiedAt,
         Sent = Write(file.Sent),
         Held = Write(file.Held),
+    };
+
+    /// <summary>The text that is kept for a sound; empty for none.</summary>
+    internal static string Write(SourceSound? sound) =>
+        sound is null ? "" : JsonSerializer.Serialize(sound, StickRunsJson.Default.SourceSound);
+
+    /// <summary>Reads what <see cref="Write(SourceSound?)"/> gives. Anything else is the digest of a playlist, as older libraries have it.
+    /// </summary>
+    internal static SourceSound? ReadSound(string text) => text switch
+    {
+        "" => null,
+        ['{', ..] => JsonSerializer.Deserialize(text, StickRunsJson.Default.SourceSound),
+        _ => SourceSound.OfText(text),
     };
 
     private static string Write(StickNotes notes) => JsonSerializer.Serialize(notes, StickRunsJson.Default.StickNotes);
@@ -223,9 +238,10 @@ public sealed class StickStore(Database database)
 
         public string Held { get; init; } = "";
 
-        public StickStamp Stamp => new(Bytes, ModifiedAt);
+        public SyncStamp Stamp => new(Bytes, ModifiedAt);
 
-        public StickFile File => new(new WrittenFile(StickKey.Parse(Key), Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
+        public StickFile File =>
+            new(new WrittenFile(SyncKey.Parse(Key), Path, ReadSound(Sound), Tags, Stamp, Turn), Read(Sent), Read(Held));
 
         private static StickNotes Read(string json) =>
             json.Length > 2 ? JsonSerializer.Deserialize(json, StickRunsJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;

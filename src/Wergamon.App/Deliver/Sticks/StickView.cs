@@ -4,6 +4,7 @@ using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -56,7 +57,7 @@ public sealed record StickView(
     public string? FoundFileSystem { get; init; }
 
     /// <summary>Tracks whose changed files are not analysed yet: whether their sound has changed is not known.</summary>
-    public int NotAnalysed { get; init; }
+    public int NotAnalysed => Count(SyncState.NotAnalysed);
 
     /// <summary>Tracks that are excluded because somebody deleted them on the device.</summary>
     public int Skipped { get; init; }
@@ -66,14 +67,14 @@ public sealed record StickView(
 
     public IReadOnlyList<StickLine> ToDo { get; } = [.. Lines.Where(line => line.IsToDo)];
 
-    public int Count(params StickState[] states) => Lines.Count(line => states.Contains(line.Step.State));
+    public int Count(params SyncState[] states) => Lines.Count(line => states.Contains(line.Step.State));
 
     public long BytesToWrite => ToDo.Sum(line => line.BytesToWrite);
 
     /// <summary>What the stick will hold more than now.</summary>
     public long BytesAdded =>
         ToDo.Sum(line => line.BytesToWrite)
-            - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags)
+            - ToDo.Where(line => line.Step.State is SyncState.Gone or SyncState.Sound or SyncState.Tags)
                 .Sum(line => line.Step.Written!.Stamp.Bytes);
 
     /// <summary>
@@ -120,9 +121,11 @@ public sealed record StickView(
 /// <param name="TookPlace">Keys of changes that were interrupted after they had taken place.</param>
 /// <param name="Imported">Files that came into the library from the stick and count as written from here.</param>
 /// <param name="Analysed">Files whose sound has been analysed since they were written.</param>
+/// <param name="Vanished">Keys of files that are neither wanted nor there any more.</param>
 internal sealed record StickFindings(
-    StickSettings? Moved, IReadOnlyList<(long ListId, string Title)> Titles, IReadOnlyList<StickKey> TookPlace,
-    IReadOnlyList<StickFile> Imported, IReadOnlyList<StickFile> Analysed)
+    StickSettings? Moved, IReadOnlyList<(long ListId, string Title)> Titles, IReadOnlyList<SyncKey> TookPlace,
+    IReadOnlyList<StickFile> Imported, IReadOnlyList<StickFile> Analysed, IReadOnlyList<SyncKey> Vanished)
 {
-    public bool IsAnything => Moved is not null || Titles.Count + TookPlace.Count + Imported.Count + Analysed.Count > 0;
+    public bool IsAnything =>
+        Moved is not null || Titles.Count + TookPlace.Count + Imported.Count + Analysed.Count + Vanished.Count > 0;
 }

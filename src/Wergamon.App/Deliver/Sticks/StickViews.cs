@@ -1,6 +1,7 @@
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -14,7 +15,7 @@ public sealed class StickViews(
 
     /// <summary>
     /// Saves what a comparison of a stick has found: its path, the titles of its lists, interrupted changes that took place, files
-    /// that count as written from here, and sums of sounds that have been analysed since.
+    /// that count as written from here, sums of sounds that have been analysed since, and what is neither wanted nor there any more.
     /// </summary>
     /// <returns>The stick with all of that kept.</returns>
     public StickView? Reconcile(long id)
@@ -32,6 +33,8 @@ public sealed class StickViews(
         foreach (var file in found.Imported)
             files.Adopt(id, file);
         files.Update(id, found.Analysed);
+        foreach (var key in found.Vanished)
+            files.Forget(id, key);
         return view with { IsReconciled = true, Settings = found.Moved ?? view.Settings };
     }
 
@@ -56,8 +59,6 @@ public sealed class StickViews(
             wish = planner.Plan(device, resolved, skipped, known);
         }
 
-        foreach (var file in wish.Adopted)
-            known[file.File.Key] = file;
         var written = known.Values.Select(file => file.File).ToList();
         var byKey = written.ToDictionary(file => file.Key);
         // Away, what was written counts as it was.
@@ -65,7 +66,7 @@ public sealed class StickViews(
             there = written.ToDictionary(file => file.Path, file => file.Stamp);
         bool playsInOrder = device.Order == PlayOrder.ByWriting;
         var (named, playlists) = WithPlaylists(device, resolved, wish, byKey, there, playsInOrder);
-        var plan = StickComparison.Compare(named, byKey, there, playsInOrder);
+        var plan = FolderComparison.Compare(named, byKey, there, playsInOrder);
         var lines = plan.Steps.Select(
             step =>
                 new StickLine(step)
@@ -84,7 +85,6 @@ public sealed class StickViews(
             BytesPerSecond = pace.BytesPerSecond(id),
             FreeBytes = place is null ? null : FreeSpace.At(place),
             FoundFileSystem = place is null ? null : FreeSpace.FileSystemAt(place),
-            NotAnalysed = wish.NotAnalysed,
             SourcesMissing = wish.SourcesMissing,
             Skipped = skipped.Count,
             Imported = imports.Where(import => IsThere(import, there)).Select(import => import.Path).ToHashSet(),
@@ -92,7 +92,9 @@ public sealed class StickViews(
         var found = new StickFindings(
             place is null || place == stick.Place ? null : stick with { Place = place, Number = StickPlaces.NumberOf(place) },
             [.. resolved.Where(list => list.Title != list.Row.Title).Select(list => (list.Row.Id, list.Title))],
-            tookPlace, imported, wish.Adopted);
+            tookPlace, imported,
+            [.. plan.Steps.Where(step => step.Analysed is not null).Select(step => known[step.Key] with { File = step.Analysed! })],
+            [.. plan.Vanished.Select(file => file.Key)]);
         return (view with { IsReconciled = !found.IsAnything }, found);
     }
 
@@ -101,8 +103,8 @@ public sealed class StickViews(
     /// from here, and makes room for what the library has now.
     /// </summary>
     private static List<StickFile> OwnImports(
-        IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<StickKey, StickFile> known,
-        Dictionary<string, StickStamp> there)
+        IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<SyncKey, StickFile> known,
+        Dictionary<string, SyncStamp> there)
     {
         var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path))
@@ -116,18 +118,18 @@ public sealed class StickViews(
             if (wish.Tracks.GetValueOrDefault(file.Key) is { KeepsSound: true } track
                 && free.Remove(track.Track.Master.Path, out var import))
                 // The copy in the library may have been edited since: the file is written from it in its place.
-                own.Add(new StickFile(new WrittenFile(file.Key, import.Path, "", "", import.Stamp, ++turn), track.Notes, track.Notes));
+                own.Add(new StickFile(new WrittenFile(file.Key, import.Path, null, "", import.Stamp, ++turn), track.Notes, track.Notes));
         }
 
         return own;
     }
 
     /// <summary>True while the file is unchanged since it was imported.</summary>
-    private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) =>
+    private static bool IsThere(StickImport import, Dictionary<string, SyncStamp> there) =>
         there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
 
     /// <summary>Where a stick is, and what is on it.</summary>
-    private (string? Place, Dictionary<string, StickStamp> Files) Look(StickSettings stick)
+    private (string? Place, Dictionary<string, SyncStamp> Files) Look(StickSettings stick)
     {
         if (places.Find(stick) is not { } place)
             return (null, []);
@@ -143,20 +145,20 @@ public sealed class StickViews(
     }
 
     /// <summary>Files as they would be if the clock of the stick had not moved; where it has, what is known moves with it.</summary>
-    private static Dictionary<string, StickStamp> OfStickTime(
-        Dictionary<StickKey, StickFile> known, Dictionary<string, StickStamp> there) =>
+    private static Dictionary<string, SyncStamp> OfStickTime(
+        Dictionary<SyncKey, StickFile> known, Dictionary<string, SyncStamp> there) =>
         StickClock.ShiftOf([.. known.Values.Select(file => file.File)], there) is var shift and not 0
             ? there.ToDictionary(file => file.Key, file => file.Value with { ModifiedAt = file.Value.ModifiedAt - shift })
             : there;
 
     /// <summary>Playlists name the files as they will be named, so that those are compared first.</summary>
-    private static (IReadOnlyList<WantedFile> Files, Dictionary<StickKey, StickPlaylist> Playlists) WithPlaylists(
-        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<StickKey, WrittenFile> written,
-        Dictionary<string, StickStamp> there, bool playsInOrder)
+    private static (IReadOnlyList<WantedFile> Files, Dictionary<SyncKey, StickPlaylist> Playlists) WithPlaylists(
+        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<SyncKey, WrittenFile> written,
+        Dictionary<string, SyncStamp> there, bool playsInOrder)
     {
         if (!device.HasPlaylists)
             return (wish.Files, []);
-        var paths = StickComparison.Compare(wish.Files, written, there, playsInOrder).Steps.Where(step => step.Wanted is not null)
+        var paths = FolderComparison.Compare(wish.Files, written, there, playsInOrder).Steps.Where(step => step.Wanted is not null)
             .ToDictionary(step => step.Key, step => step.Wanted!.Path);
         var playlists = StickPlanner.Playlists(device, lists, (list, trackId, occurrence) =>
             StickPlanner.KeyOf(device, list, trackId, occurrence) is var key && wish.Tracks.TryGetValue(key, out var track)

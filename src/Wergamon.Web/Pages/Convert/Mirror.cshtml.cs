@@ -13,17 +13,17 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     /// <summary>Maximum lines listed; the counts cover the rest.</summary>
     public const int MaxListed = 300;
 
-    private static readonly MirrorState[] Order =
+    private static readonly SyncState[] Order =
         [
-            MirrorState.New, MirrorState.Lost, MirrorState.Sound, MirrorState.Tags, MirrorState.Moved, MirrorState.Gone,
-            MirrorState.NotAnalysed, MirrorState.SourceMissing
+            SyncState.New, SyncState.Deleted, SyncState.Sound, SyncState.Tags, SyncState.Moved, SyncState.Gone,
+            SyncState.NotAnalysed, SyncState.SourceMissing
         ];
 
     public MirrorView View { get; private set; } = null!;
 
     /// <summary>Which lines are shown; null for all that need an update.</summary>
     [BindProperty(SupportsGet = true)]
-    public MirrorState? Show { get; set; }
+    public SyncState? Show { get; set; }
 
     [TempData]
     public string? StartRefusal { get; set; }
@@ -39,42 +39,42 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     }
 
     /// <summary>The states that occur, with their words.</summary>
-    public IEnumerable<(MirrorState State, string Words, int Count)> Counts =>
+    public IEnumerable<(SyncState State, string Words, int Count)> Counts =>
         Order.Select(state => (state, InWords(state), View.Count(state))).Where(each => each.Item3 > 0);
 
     public IReadOnlyList<MirrorLine> Shown =>
         [
-            .. View.Lines.Where(line => Show is { } one ? line.Step.State == one : line.Step.State != MirrorState.UpToDate)
+            .. View.Lines.Where(line => Show is { } one ? line.Step.State == one : line.Step.State != SyncState.UpToDate)
                 .OrderBy(line => Array.IndexOf(Order, line.Step.State))
         ];
 
     /// <summary>The file below the folder of the mirror.</summary>
-    public string NameOf(MirrorEntry entry) => Path.GetRelativePath(View.Mirror.OutputFolder, entry.Path);
+    public string NameOf(string path) => Path.GetRelativePath(View.Mirror.OutputFolder, path);
 
-    public static string InWords(MirrorState state) => state switch
+    public static string InWords(SyncState state) => state switch
     {
-        MirrorState.New => "New",
-        MirrorState.Lost => "File not there",
-        MirrorState.Sound => "Sound changed",
-        MirrorState.Tags => "Tags changed",
-        MirrorState.Moved => "Moved",
-        MirrorState.Gone => "Gone",
-        MirrorState.NotAnalysed => "Not analysed yet",
-        MirrorState.SourceMissing => "Source missing",
+        SyncState.New => "New",
+        SyncState.Deleted => "File not there",
+        SyncState.Sound => "Sound changed",
+        SyncState.Tags => "Tags changed",
+        SyncState.Moved => "Moved",
+        SyncState.Gone => "Gone",
+        SyncState.NotAnalysed => "Not analysed yet",
+        SyncState.SourceMissing => "Source missing",
         _ => "Up to date",
     };
 
     /// <summary>What an update does about it.</summary>
-    public static string Effect(MirrorStep step) => step.State switch
+    public static string Effect(SyncStep step) => step.State switch
     {
-        MirrorState.New => "will be converted",
-        MirrorState.Lost => "will be converted again",
-        MirrorState.Sound => "will be converted again; the old file goes to the trash",
-        MirrorState.Tags => step.Moves ? "tags will be written, and the file moved" : "tags will be written; the sound stays as it is",
-        MirrorState.Moved => "the file will be moved",
-        MirrorState.Gone => "the file will go to the trash",
-        MirrorState.NotAnalysed => "the analysis will tell whether its sound has changed",
-        MirrorState.SourceMissing => "the file stays",
+        SyncState.New => "will be converted",
+        SyncState.Deleted => "will be converted again",
+        SyncState.Sound => "will be converted again; the old file goes to the trash",
+        SyncState.Tags => step.IsMoved ? "tags will be written, and the file moved" : "tags will be written; the sound stays as it is",
+        SyncState.Moved => "the file will be moved",
+        SyncState.Gone => "the file will go to the trash",
+        SyncState.NotAnalysed => "the analysis will tell whether its sound has changed",
+        SyncState.SourceMissing => "the file stays",
         _ => "",
     };
 

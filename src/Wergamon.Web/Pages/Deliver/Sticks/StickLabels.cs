@@ -2,6 +2,7 @@ using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Runs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Sync;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
@@ -9,7 +10,7 @@ namespace Wergamon.Web.Pages.Deliver.Sticks;
 
 /// <summary>Files of a stick that are counted and listed together.</summary>
 /// <param name="Key">In addresses.</param>
-public sealed record StickGroup(string Key, string Words, IReadOnlyList<StickState> States);
+public sealed record StickGroup(string Key, string Words, IReadOnlyList<SyncState> States);
 
 /// <summary>Sticks in words.</summary>
 internal static class StickLabels
@@ -18,41 +19,45 @@ internal static class StickLabels
 
     public static IReadOnlyList<StickGroup> Groups { get; } =
     [
-        new("new", "to add", [StickState.New, StickState.Deleted]),
-        new("sound", "to make again", [StickState.Sound]),
-        new("tags", "tags to write", [StickState.Tags]),
-        new("moved", "to rename", [StickState.Moved]),
-        new("order", "to put in order", [StickState.Order]),
-        new("gone", "to remove", [StickState.Gone]),
-        new("changed", "changed there", [StickState.ChangedThere]),
-        new("kept", "up to date", [StickState.UpToDate]),
+        new("new", "to add", [SyncState.New, SyncState.Deleted]),
+        new("sound", "to make again", [SyncState.Sound]),
+        new("tags", "tags to write", [SyncState.Tags]),
+        new("moved", "to rename", [SyncState.Moved]),
+        new("order", "to put in order", [SyncState.Order]),
+        new("gone", "to remove", [SyncState.Gone]),
+        new("changed", "changed there", [SyncState.ChangedThere]),
+        new("kept", "up to date", [SyncState.UpToDate, SyncState.NotAnalysed]),
+        new("missing", "without their source", [SyncState.SourceMissing]),
     ];
 
     public static StickGroup? Group(string? key) => Groups.FirstOrDefault(group => group.Key == key);
 
-    public static string Of(StickState state) => state switch
+    public static string Of(SyncState state) => state switch
     {
-        StickState.New => "add",
-        StickState.Deleted => "add again",
-        StickState.Sound => "make again",
-        StickState.Tags => "write tags",
-        StickState.Moved => "rename",
-        StickState.Order => "put in order",
-        StickState.Gone => "remove",
-        StickState.ChangedThere => "changed there",
+        SyncState.New => "add",
+        SyncState.Deleted => "add again",
+        SyncState.Sound => "make again",
+        SyncState.Tags => "write tags",
+        SyncState.Moved => "rename",
+        SyncState.Order => "put in order",
+        SyncState.Gone => "remove",
+        SyncState.ChangedThere => "changed there",
+        SyncState.SourceMissing => "keep",
         _ => "up to date",
     };
 
     /// <summary>Why that is done.</summary>
     public static string Reason(StickLine line) => line.Step.State switch
     {
-        StickState.Deleted => "It was deleted on the device.",
-        StickState.Sound when !line.IsPlaylist => "The audio or the device settings changed.",
-        StickState.Sound => "Its tracks or their names changed.",
-        StickState.Tags => "Tags or artwork changed; the audio stays.",
-        StickState.Order => "The device plays in the order of writing.",
-        StickState.Gone => "It is in no list on this stick.",
-        StickState.ChangedThere => "Changed on the device; kept until you choose a version.",
+        SyncState.Deleted => "It was deleted on the device.",
+        SyncState.Sound when !line.IsPlaylist => "The audio or the device settings changed.",
+        SyncState.Sound => "Its tracks or their names changed.",
+        SyncState.Tags => "Tags or artwork changed; the audio stays.",
+        SyncState.Order => "The device plays in the order of writing.",
+        SyncState.Gone => "It is in no list on this stick.",
+        SyncState.ChangedThere => "Changed on the device; kept until you choose a version.",
+        SyncState.NotAnalysed => "Written to in the library; the analysis will tell whether the audio changed.",
+        SyncState.SourceMissing => "Its file in the library is missing.",
         _ => "",
     };
 

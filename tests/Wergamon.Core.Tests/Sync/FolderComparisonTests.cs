@@ -1,11 +1,12 @@
 using CsCheck;
 using Wergamon.Core.Naming;
-using Wergamon.Core.Sticks;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
-namespace Wergamon.Core.Tests.Sticks;
+namespace Wergamon.Core.Tests.Sync;
 
 /// <summary>A stick brought in step with lists that change, while somebody uses it elsewhere and runs are interrupted.</summary>
-public sealed class StickComparisonTests
+public sealed class FolderComparisonTests
 {
     private static readonly Gen<int[]> Lists = Gen.Int[0, 9].Array[0, 8].Select(tracks => tracks.Distinct().ToArray());
 
@@ -35,7 +36,7 @@ public sealed class StickComparisonTests
                 stick.AssertHolds(wanted, playsInOrder);
                 // A run with nothing to do does nothing.
                 Assert.DoesNotContain(
-                    stick.Compare(wanted, playsInOrder).Steps, step => step.State is not (StickState.UpToDate or StickState.ChangedThere));
+                    stick.Compare(wanted, playsInOrder).Steps, step => step.State is not (SyncState.UpToDate or SyncState.ChangedThere));
             },
             iter: 2000);
 
@@ -45,12 +46,12 @@ public sealed class StickComparisonTests
         var stick = new ModelStick();
         stick.Run(Wanted([1, 2, 3], 0), false, int.MaxValue);
         // Track 2 goes to the front: three names change, no file is written.
-        Assert.Equal([StickState.Moved, StickState.Moved, StickState.UpToDate], States(stick, [2, 1, 3], 0, false));
-        Assert.Equal([StickState.Tags, StickState.Tags, StickState.Tags], States(stick, [1, 2, 3], 1, false));
-        Assert.Equal([StickState.Sound, StickState.Sound, StickState.Sound], States(stick, [1, 2, 3], 2, false));
+        Assert.Equal([SyncState.Moved, SyncState.Moved, SyncState.UpToDate], States(stick, [2, 1, 3], 0, false));
+        Assert.Equal([SyncState.Tags, SyncState.Tags, SyncState.Tags], States(stick, [1, 2, 3], 1, false));
+        Assert.Equal([SyncState.Sound, SyncState.Sound, SyncState.Sound], States(stick, [1, 2, 3], 2, false));
         // A new one in the middle: by name the others move; by the order of writing all are placed again.
-        Assert.Equal([StickState.UpToDate, StickState.New, StickState.Moved, StickState.Moved], States(stick, [1, 4, 2, 3], 0, false));
-        Assert.Equal([StickState.Order, StickState.Order, StickState.New, StickState.Gone], States(stick, [1, 2, 4], 0, true));
+        Assert.Equal([SyncState.UpToDate, SyncState.New, SyncState.Moved, SyncState.Moved], States(stick, [1, 4, 2, 3], 0, false));
+        Assert.Equal([SyncState.Order, SyncState.Order, SyncState.New, SyncState.Gone], States(stick, [1, 2, 4], 0, true));
     }
 
     /// <summary>The limits of FAT32 and exFAT as data.</summary>
@@ -70,7 +71,7 @@ public sealed class StickComparisonTests
             "The folder m gets more files than FAT32 can hold", FileSystemRules.Fat32.ProblemOf(names), StringComparison.Ordinal);
     }
 
-    private static IEnumerable<StickState> States(ModelStick stick, int[] list, int version, bool playsInOrder) =>
+    private static IEnumerable<SyncState> States(ModelStick stick, int[] list, int version, bool playsInOrder) =>
         stick.Compare(Wanted(list, version), playsInOrder).Steps.Select(step => step.State);
 
     /// <param name="version">Odd ones have other tags, those from 2 on other sound.</param>
@@ -79,19 +80,20 @@ public sealed class StickComparisonTests
             .. list.Select(
                 (track, place) =>
                     new WantedFile(
-                        StickKey.OfTrack(track), $"Night/{place + 1:00} Track {track}.mp3", $"sound {version / 2}", $"tags {version % 2}"))
+                        SyncKey.OfTrack(track), $"Night/{place + 1:00} Track {track}.mp3", SourceSound.OfText($"sound {version / 2}"),
+                        $"tags {version % 2}"))
         ];
 
     /// <summary>A stick in memory, with the record of what was written.</summary>
     private sealed class ModelStick
     {
-        private readonly Dictionary<string, (string Content, StickStamp Stamp, long Entry)> _files = new(StringComparer.OrdinalIgnoreCase);
-        private readonly Dictionary<StickKey, WrittenFile> _written = [];
+        private readonly Dictionary<string, (string Content, SyncStamp Stamp, long Entry)> _files = new(StringComparer.OrdinalIgnoreCase);
+        private readonly Dictionary<SyncKey, WrittenFile> _written = [];
         private readonly Dictionary<string, string> _theirs = new(StringComparer.OrdinalIgnoreCase);
         private long _clock;
 
-        public StickPlan Compare(IReadOnlyList<WantedFile> wanted, bool playsInOrder) =>
-            StickComparison.Compare(wanted, _written, _files.ToDictionary(file => file.Key, file => file.Value.Stamp), playsInOrder);
+        public SyncPlan Compare(IReadOnlyList<WantedFile> wanted, bool playsInOrder) =>
+            FolderComparison.Compare(wanted, _written, _files.ToDictionary(file => file.Key, file => file.Value.Stamp), playsInOrder);
 
         public void Edit(IEnumerable<(int Kind, int Which)> edits)
         {
@@ -123,7 +125,7 @@ public sealed class StickComparisonTests
         {
             var plan = Compare(wanted, playsInOrder);
             int left = stepsUntilInterrupted;
-            foreach (var step in plan.Steps.Where(step => step.State == StickState.Gone))
+            foreach (var step in plan.Steps.Where(step => step.State == SyncState.Gone))
             {
                 if (left-- <= 0)
                     return;
@@ -135,27 +137,27 @@ public sealed class StickComparisonTests
             int asides = 0;
             foreach (var step in plan.Steps.Where(step => step.Written is { } written && _files.ContainsKey(written.Path)
                 && (
-                    step.IsWritten && written.Path != step.Wanted!.Path || step.State == StickState.Order
-                        || playsInOrder && step.State == StickState.Tags)))
+                    step.IsWritten && written.Path != step.Wanted!.Path || step.State == SyncState.Order
+                        || playsInOrder && step.State == SyncState.Tags)))
             {
                 if (left-- <= 0)
                     return;
                 Move(step.Written!.Path, $"{step.Written.Path}.aside{asides++}");
             }
 
-            foreach (var move in playsInOrder ? [] : StickComparison.MovesOf(plan, path => $"{path}.aside{asides++}"))
+            foreach (var move in playsInOrder ? [] : FolderComparison.MovesOf(plan.Steps, path => $"{path}.aside{asides++}"))
             {
                 if (left-- <= 0)
                     return;
                 Move(move.From, move.To);
             }
 
-            foreach (var step in plan.Steps.Where(step => step.IsWritten || step.State is StickState.Tags or StickState.Order))
+            foreach (var step in plan.Steps.Where(step => step.IsWritten || step.State is SyncState.Tags or SyncState.Order))
             {
                 if (left-- <= 0)
                     return;
                 var file = step.Wanted!;
-                if (step.State == StickState.Order)
+                if (step.State == SyncState.Order)
                 {
                     Move(_written[step.Key].Path, file.Path);
                     continue;
@@ -165,7 +167,7 @@ public sealed class StickComparisonTests
                     Assert.Equal(there.Stamp, _written[step.Key].Stamp);
                 if (_written.TryGetValue(step.Key, out var before))
                     _files.Remove(before.Path);
-                Put(file.Path, $"{file.Sound}, {file.Tags}");
+                Put(file.Path, $"{file.Sound!.Digest}, {file.Tags}");
                 _written[file.Key] = new WrittenFile(file.Key, file.Path, file.Sound, file.Tags, _files[file.Path].Stamp, _clock);
             }
         }
@@ -186,7 +188,7 @@ public sealed class StickComparisonTests
             var theirs = _theirs.Keys.ToHashSet(StringComparer.OrdinalIgnoreCase);
             var ours = wanted.Select(file => _written[file.Key]).ToList();
             foreach (var (file, known) in wanted.Zip(ours).Where(pair => !theirs.Contains(pair.Second.Path)))
-                Assert.Equal($"{file.Sound}, {file.Tags}", _files[known.Path].Content);
+                Assert.Equal($"{file.Sound!.Digest}, {file.Tags}", _files[known.Path].Content);
             Assert.Equal(
                 _files.Keys.Except(theirs, StringComparer.OrdinalIgnoreCase).Order(StringComparer.Ordinal),
                 ours.Select(file => file.Path).Where(path => !theirs.Contains(path)).Order(StringComparer.Ordinal));
@@ -196,6 +198,6 @@ public sealed class StickComparisonTests
             Assert.Equal(entries.Order(), entries);
         }
 
-        private void Put(string path, string content) => _files[path] = (content, new StickStamp(content.Length, ++_clock), _clock);
+        private void Put(string path, string content) => _files[path] = (content, new SyncStamp(content.Length, ++_clock), _clock);
     }
 }

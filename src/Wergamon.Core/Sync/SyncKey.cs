@@ -1,19 +1,19 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
 
-namespace Wergamon.Core.Sticks;
+namespace Wergamon.Core.Sync;
 
 /// <summary>
-/// Identifies a file of a stick over time, whatever its path: a track at its place in a list, a track that is stored once, or the playlist
-/// of a list. The default value is no file, for the step that ends a run.
+/// Identifies a file of a folder that is kept in step over time, whatever its path: a track at its place in a list, a track that is
+/// stored once, or the playlist of a list. The default value is no file, for the step that ends a run.
 /// </summary>
-[JsonConverter(typeof(StickKeyConverter))]
-public readonly record struct StickKey
+[JsonConverter(typeof(SyncKeyConverter))]
+public readonly record struct SyncKey
 {
     private const string PlaylistPrefix = "list ";
     private const char Separator = '/';
 
-    private StickKey(long? listId, long? trackId, int occurrence) => (ListId, TrackId, Occurrence) = (listId, trackId, occurrence);
+    private SyncKey(long? listId, long? trackId, int occurrence) => (ListId, TrackId, Occurrence) = (listId, trackId, occurrence);
 
     /// <summary>Null for a track that is stored once, whatever lists have it.</summary>
     public long? ListId { get; }
@@ -27,18 +27,18 @@ public readonly record struct StickKey
     public bool IsPlaylist => TrackId is null && ListId is not null;
 
     /// <summary>A track that is stored once.</summary>
-    public static StickKey OfTrack(long trackId) => new(null, trackId, 0);
+    public static SyncKey OfTrack(long trackId) => new(null, trackId, 0);
 
     /// <summary>A track at its place in a list.</summary>
-    public static StickKey OfPlace(long listId, long trackId, int occurrence) => new(listId, trackId, occurrence);
+    public static SyncKey OfPlace(long listId, long trackId, int occurrence) => new(listId, trackId, occurrence);
 
     /// <summary>The playlist of a list.</summary>
-    public static StickKey OfPlaylist(long listId) => new(listId, null, 0);
+    public static SyncKey OfPlaylist(long listId) => new(listId, null, 0);
 
     /// <summary>Null for a text that <see cref="ToString"/> does not give.</summary>
-    public static StickKey? TryParse(string? text)
+    public static SyncKey? TryParse(string? text)
     {
-        StickKey? key = text?.Split(Separator) switch
+        SyncKey? key = text?.Split(Separator) switch
         {
             [var only] when only.StartsWith(PlaylistPrefix, StringComparison.Ordinal) && Number(only[PlaylistPrefix.Length..]) is { } list
                 => OfPlaylist(list),
@@ -51,8 +51,8 @@ public readonly record struct StickKey
     }
 
     /// <exception cref="FormatException">The text is no key.</exception>
-    public static StickKey Parse(string text) =>
-        TryParse(text) ?? throw new FormatException($"“{text}” is no key of a file on a stick.");
+    public static SyncKey Parse(string text) =>
+        TryParse(text) ?? throw new FormatException($"“{text}” is no key of a file that is kept in step.");
 
     /// <summary>As stored in the database, in runs and in forms.</summary>
     public override string ToString() => (ListId, TrackId) switch
