@@ -24,6 +24,32 @@ namespace Wergamon.App.Tests.Deliver;
 /// <summary>Sticks with real files: what is written, in which order, what stays, and what came back.</summary>
 public sealed class StickTests
 {
+    /// <summary>A track whose file is missing in the library stays as it is on the stick, also where the person deletes it there.</summary>
+    [Fact]
+    public async Task Tracks_without_their_file_stay_and_files_that_nobody_wants_any_more_are_forgotten()
+    {
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, "car-radio", 3);
+        await UpdateAsync(app, stick);
+        const string Kept = "Night/002 The Quarry Lamps - Track 2.mp3";
+        File.Delete(app.Get<LibraryQueries>().TracksById([tracks[1]])[0].Master.Path);
+        await app.ScanAsync();
+        Assert.Equal([SyncState.UpToDate, SyncState.SourceMissing, SyncState.UpToDate], States(app, stick));
+        app.Get<ITrackLists>().SetTracks(set, [tracks[2], tracks[0], tracks[1]], "turned");
+        await UpdateAsync(app, stick);
+        Assert.Equal(
+            ["Night/001 The Quarry Lamps - Track 3.mp3", "Night/002 The Quarry Lamps - Track 1.mp3", Kept], FilesOf(app));
+
+        File.Delete(Path.Combine(Stick(app), Kept));
+        Assert.Equal([SyncState.UpToDate, SyncState.UpToDate, SyncState.SourceMissing], States(app, stick));
+        app.Get<TrackNotes>().SetRating(tracks[0], 4);
+        await UpdateAsync(app, stick);
+        Assert.Equal(3, app.Get<StickStore>().CountFiles()[stick]);
+        app.Get<ITrackLists>().SetTracks(set, [tracks[0]], "one left");
+        await UpdateAsync(app, stick);
+        Assert.Equal((1, 1), (app.Get<StickStore>().CountFiles()[stick], FilesOf(app).Count()));
+    }
+
     /// <summary>
     /// A set becomes a folder in play order; after a change of order only names change, after one of tags only tags are written.
     /// </summary>
