@@ -27,7 +27,7 @@ internal static class StickLabels
         new("gone", "to remove", [SyncState.Gone]),
         new("changed", "changed there", [SyncState.ChangedThere]),
         new("kept", "up to date", [SyncState.UpToDate, SyncState.NotAnalysed]),
-        new("missing", "without their source", [SyncState.SourceMissing]),
+        new("missing", "source missing", [SyncState.SourceMissing]),
     ];
 
     public static StickGroup? Group(string? key) => Groups.FirstOrDefault(group => group.Key == key);
