@@ -61,12 +61,13 @@ public sealed class DataDiscTests
         // As it was at the moment after the disc had its lead-out, with the files that it was made of.
         app.Get<Settings>().Write(
             "burner C", new TrayContents("dvd", key) { IsBeingWritten = true }, DiscRunsJson.Default.TrayContents);
+        var checkpoint = JsonSerializer.Serialize(new WrittenDataDisc(key, sum), DiscRunsJson.Default.WrittenDataDisc);
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @RunId", new { burn.RunId });
             connection.Execute(
                 "UPDATE run_item SET state = 'working', checkpoint = @checkpoint, result = NULL WHERE id = @Id",
-                new { burn.Id, checkpoint = JsonSerializer.Serialize(new WrittenDataDisc(key, sum), DiscRunsJson.Default.WrittenDataDisc) });
+                new { burn.Id, checkpoint });
         });
         foreach (var path in items.Where(DeliverFileHandler.ItemKind.Is).Select(item => CopyResult.Of(item)!.Path))
         {
