@@ -40,6 +40,15 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
             last.dispatchEvent(new DragEvent('drop', place));
             """);
         Becomes("Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit");
+        // The same with a finger, and back.
+        browser.DragByTouch(browser.All("[data-item] .col-drag")[0], browser.All("[data-item] [data-row]")[^1]);
+        Becomes("Lantern, фонарь, 灯火", "Midsummer in the Old Pit", "Gangway at Dawn");
+        browser.DragByTouch(browser.All("[data-item] .col-drag")[1], browser.All("[data-item] [data-row]")[^1]);
+        Becomes("Lantern, фонарь, 灯火", "Gangway at Dawn", "Midsummer in the Old Pit");
+        browser.Press("z", Keys.Control);
+        Becomes("Lantern, фонарь, 灯火", "Midsummer in the Old Pit", "Gangway at Dawn");
+        browser.Press("z", Keys.Control);
+        Becomes("Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit");
 
         // Tempo and key, and what follows well.
         browser.Leave(() => browser.Click("#set button", "Analyse 3 tracks"));

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
 
 namespace Wergamon.Testing;
 
@@ -86,15 +87,28 @@ public sealed class Browser : IDisposable
     public IReadOnlyList<string> Texts(string selector) => [.. ((IEnumerable<object>)Script(
         $"{TextAsShown} return [...document.querySelectorAll(arguments[0])].map(text)", selector)!).Cast<string>()];
 
-    public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
+    public void Press(string keys) => new Actions(_driver).SendKeys(keys).Perform();
 
     /// <summary>Presses keys while another is held down.</summary>
     public void Press(string keys, string held) =>
-        new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(held).SendKeys(keys).KeyUp(held).Perform();
+        new Actions(_driver).KeyDown(held).SendKeys(keys).KeyUp(held).Perform();
 
     /// <summary>Clicks while a key is held down.</summary>
     public void Click(IWebElement element, string key) =>
-        new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
+        new Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
+
+    /// <summary>Drags with a finger from the middle of one element to the lower edge of another.</summary>
+    public void DragByTouch(IWebElement from, IWebElement to)
+    {
+        var finger = new PointerInputDevice(PointerKind.Touch);
+        _driver.PerformActions(
+            new ActionBuilder()
+                .AddAction(finger.CreatePointerMove(from, 0, 0, TimeSpan.Zero))
+                .AddAction(finger.CreatePointerDown(MouseButton.Touch))
+                .AddAction(finger.CreatePointerMove(to, 0, to.Size.Height / 2 - 4, TimeSpan.FromMilliseconds(200)))
+                .AddAction(finger.CreatePointerUp(MouseButton.Touch))
+                .ToActionSequenceList());
+    }
 
     public object? Script(string script, params object[] arguments) => _driver.ExecuteScript(script, arguments);
 

@@ -47,14 +47,12 @@ internal static class MusicRows
             });
     }
 
-    /// <summary>All that was found of a track; null before it is analysed.</summary>
+    /// <summary>What was found of a track beside its figures; null before it is analysed.</summary>
     public static MusicDetail? Detail(IDbConnection connection, long trackId) => connection.QueryFirstOrDefault<MusicDetail>(
         """
-        SELECT m.tempo, m.tempo_confidence, m.slowest, m.fastest, m.alternatives AS alternatives_json, m.musical_key, m.second_key,
-            m.key_confidence, m.tuning,
-            m.first_sound, m.last_sound, m.first_beat, m.first_change, m.last_change, a.loudness, a.true_peak, m.failure
-        FROM music m JOIN copy c ON c.id = m.copy_id LEFT JOIN analysis a ON a.copy_id = c.id WHERE c.track_id = @trackId
-            ORDER BY m.failure IS NOT NULL, m.copy_id LIMIT 1
+        SELECT m.alternatives AS alternatives_json, m.second_key, m.tuning, m.first_sound, m.last_sound, m.first_change, m.last_change,
+            m.failure
+        FROM music m JOIN copy c ON c.id = m.copy_id WHERE c.track_id = @trackId ORDER BY m.failure IS NOT NULL, m.copy_id LIMIT 1
         """,
         new { trackId });
 

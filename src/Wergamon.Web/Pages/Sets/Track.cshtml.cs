@@ -32,7 +32,8 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     public string Address => $"/sets/tracks/{Track.TrackId}" + (View is null ? "" : $"?set={View.Set.Id}");
 
     /// <summary>Suggested marks that are not set yet.</summary>
-    public IReadOnlyList<(double Seconds, string Title)> Proposed => [.. (Detail?.Proposed ?? []).Where(mark => !IsMarked(mark.Seconds))];
+    public IReadOnlyList<(double Seconds, string Title)> Proposed =>
+        [.. (Detail?.Proposed(Track.Measured.FirstBeat) ?? []).Where(mark => !IsMarked(mark.Seconds))];
 
     public string? GridText =>
         Track.Grid is { } grid

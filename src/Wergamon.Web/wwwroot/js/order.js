@@ -50,40 +50,74 @@ async function send(handler, values) {
   tell();
 }
 
+/** Moves items to where they are dropped: with the mouse by the whole row, with a finger or a pen by its handle. */
 function drag() {
-  let over = null;
-  const mark = (body, isAfter) => {
+  let over = null, isAfter = false;
+  const meant = (body) => (picked.has(body.dataset.item) ? [...picked].join(",") : body.dataset.item);
+  const mark = (body, y) => {
     over?.classList.remove("is-before", "is-after");
     over = body;
-    over?.classList.add(isAfter ? "is-after" : "is-before");
+    if (!body) return;
+    const box = body.getBoundingClientRect();
+    isAfter = y > box.top + box.height / 2;
+    body.classList.add(isAfter ? "is-after" : "is-before");
   };
-  const isBelow = (event, body) => { const box = body.getBoundingClientRect(); return event.clientY > box.top + box.height / 2; };
+  const drop = (moved) => {
+    // After the last row of a part comes what stands for the next one: the place after this row is told by the row.
+    const before = isAfter ? over.nextElementSibling : over;
+    postOrder("Move", before && !before.dataset.item
+      ? { items: moved, after: over.dataset.item } : { items: moved, before: before?.dataset.item ?? "" });
+  };
   document.addEventListener("dragstart", (event) => {
     const body = itemOf(event.target);
     if (!body) return;
-    event.dataTransfer.setData(MINE, picked.has(body.dataset.item) ? [...picked].join(",") : body.dataset.item);
+    event.dataTransfer.setData(MINE, meant(body));
     event.dataTransfer.effectAllowed = "move";
   });
   document.addEventListener("dragover", (event) => {
     const body = itemOf(event.target);
     if (!body || !event.dataTransfer.types.includes(MINE)) return;
     event.preventDefault();
-    mark(body, isBelow(event, body));
+    mark(body, event.clientY);
   });
   document.addEventListener("drop", (event) => {
-    const body = itemOf(event.target);
     const moved = event.dataTransfer.getData(MINE);
-    if (!body || !moved) return;
+    if (!itemOf(event.target) || !moved) return;
     event.preventDefault();
-    // After the last row of a part comes what stands for the next one: the place after this row is told by the row.
-    const before = isBelow(event, body) ? body.nextElementSibling : body;
-    if (before && !before.dataset.item) {
-      postOrder("Move", { items: moved, after: body.dataset.item });
-      return;
-    }
-    postOrder("Move", { items: moved, before: before?.dataset.item ?? "" });
+    drop(moved);
   });
   document.addEventListener("dragend", () => mark(null));
+  document.addEventListener("pointerdown", (event) => {
+    const handle = event.pointerType === "mouse" ? null : event.target.closest?.("[draggable=true] .col-drag");
+    if (handle) follow(handle, event, mark, (isOver) => { if (isOver && over) drop(meant(itemOf(handle))); mark(null); });
+  });
+}
+
+/** Follows a finger that holds a handle; near an edge the list scrolls. */
+function follow(handle, down, mark, end) {
+  const edge = 48, step = 10, listening = new AbortController();
+  let { clientX: x, clientY: y } = down;
+  const look = () => { const body = itemOf(document.elementFromPoint(x, y)); if (body) mark(body, y); };
+  const scroller = scrollerOf(handle);
+  const scrolling = setInterval(() => {
+    const box = scroller === document.scrollingElement ? { top: 0, bottom: innerHeight } : scroller.getBoundingClientRect();
+    const by = y < box.top + edge ? -step : y > box.bottom - edge ? step : 0;
+    if (by !== 0) { scroller.scrollBy(0, by); look(); }
+  }, 30);
+  const on = (type, act) => handle.addEventListener(type, act, { signal: listening.signal });
+  const stop = (isOver) => { clearInterval(scrolling); listening.abort(); end(isOver); };
+  down.preventDefault();
+  handle.setPointerCapture(down.pointerId);
+  on("pointermove", (event) => { ({ clientX: x, clientY: y } = event); look(); });
+  on("pointerup", () => stop(true));
+  on("pointercancel", () => stop(false));
+}
+
+function scrollerOf(element) {
+  for (let each = element.parentElement; each; each = each.parentElement) {
+    if (each.scrollHeight > each.clientHeight && /auto|scroll/.test(getComputedStyle(each).overflowY)) return each;
+  }
+  return document.scrollingElement;
 }
 
 export function watchOrder() {
