@@ -48,10 +48,11 @@ internal static class Server
         builder.Services.AddSingleton<DiscRipViews>();
         builder.Services.AddSingleton<DiscViews>();
         builder.Services.AddSingleton<Pages.Sets.SetTagSheets>();
+        builder.Services.AddSingleton<Pages.Deliver.DeliveryOutcomes>();
         builder.Services.AddSingleton<Pages.Deliver.DeliveryPageParts>();
-        builder.Services.AddSingleton<Pages.Deliver.NewDeliveries>();
-        builder.Services.AddSingleton<Pages.Deliver.OriginalsDownload>();
-        builder.Services.AddSingleton<Pages.Deliver.KnownSticks>();
+        builder.Services.AddSingleton<Pages.Deliver.Front.NewDeliveries>();
+        builder.Services.AddSingleton<Pages.Deliver.Front.OriginalsDownload>();
+        builder.Services.AddSingleton<Pages.Deliver.Front.KnownSticks>();
         builder.Services.AddRazorPages()
             .AddMvcOptions(options =>
             {

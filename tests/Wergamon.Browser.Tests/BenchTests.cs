@@ -112,7 +112,7 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
     public void Any_two_files_are_chosen_by_browsing()
     {
         var browser = site.Browser;
-        browser.Go("/bench");
+        browser.Go("/bench/compare");
         browser.Click(".bench-files summary");
         Choose("first-file", "demo-music", "Wickwire", "Firedamp", "01 Firedamp.flac");
         Choose("second-file", "demo-music", "Old laptop", "Desktop", "slatebreaker last take.wav");

@@ -47,7 +47,7 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
         Assert.Equal(["120.0", "151.0"], new[] { ".print-front", ".print-tray" }.Select(Millimetres));
         Assert.Contains("Lantern", browser.TextOf(".print-back"), StringComparison.Ordinal);
 
-        browser.Go("/intake?drive=B");
+        browser.Go("/intake/discs?drive=B");
         browser.Leave(() => browser.Click(".rack-disc", "Underlamp Club, June"));
         browser.FindText("tr[data-track='3']", "Lantern");
         browser.FindText("h1", "Underlamp Club, June");

@@ -65,7 +65,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         Browser.FindText("#facts .lineage", "proved");
 
         // And once more afterwards: the copies are renamed.
-        Browser.Go("/intake?drive=A&edit=true");
+        Browser.Go("/intake/discs?drive=A&edit=true");
         field = Browser.Find("[aria-label='Title of track 2']");
         field.Clear();
         field.SendKeys("The Weighing House");
@@ -220,7 +220,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
 
     private void Insert(string drive, string label)
     {
-        Browser.Go($"/intake?drive={drive}");
+        Browser.Go($"/intake/discs?drive={drive}");
         Browser.Find("main h1");
         if (Browser.All("#disc [data-open=rack]").Count > 0)
         {

@@ -19,10 +19,10 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         site.StartRun();
         site.WaitForEnd();
         var run = new Uri(browser.Address).AbsolutePath;
-        browser.Go("/intake?drive=A");
+        browser.Go("/intake/discs?drive=A");
         browser.Leave(() => browser.Click(".rack-disc", "Sampler"));
         browser.Find("[data-open=candidates]");
-        browser.Go("/intake?drive=B");
+        browser.Go("/intake/discs?drive=B");
         browser.Leave(() => browser.Click(".rack-disc", "Nine Gates"));
         browser.FindText("#disc-title", "Nine Gates");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
@@ -71,7 +71,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Click(".grid-cell[data-row=\"0\"][data-column=\"0\"]");
         browser.Press("5" + Keys.Enter);
         browser.Find("#grid[data-saved=true]");
-        browser.Go("/bench?words=tallow");
+        browser.Go("/bench/compare?words=tallow");
         browser.Leave(() => browser.Click(".bench-copies a", "FLAC"));
         browser.Leave(() => browser.Click(".bench-copies button", "MP3 192"));
         browser.Find("#verdict");
@@ -81,10 +81,13 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz",
             "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files",
             "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to",
+            "/intake/discs?drive=A", "/intake/discs?drive=B", "/intake/discs?drive=A&edit=true", "/intake",
+            "/tags", sheet, sheet + "/names", sheet + "/names?way=to",
             sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork",
-            sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/bench?first=8", "/bench/passes", "/bench/passes?copy=8",
-            "/bench/findings", "/bench/findings?copy=8", bench, "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick,
+            sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/bench/compare",
+            "/bench/compare?first=8", "/bench/passes", "/bench/passes?copy=8",
+            "/bench/findings", "/bench/findings?copy=8", bench, "/sets", set, "/sets/tracks/8", "/deliver",
+            "/deliver/new?kind=Audio", "/deliver/new?kind=Stick", data, joined, zip, stick,
             stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
         ];
         browser.Complaints();
@@ -97,7 +100,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             Assert.True(complaints is [], $"{page}: {string.Join('\n', complaints)}");
         }
 
-        browser.Go("/intake?drive=A");
+        browser.Go("/intake/discs?drive=A");
         browser.Click("[data-open=candidates]");
         browser.FindText("#candidates", "Which album is it?");
         AssertNothingShutsOut("candidates for a disc");
@@ -241,7 +244,10 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Resize(390, 844);
         try
         {
-            foreach (var page in new[] { "/library", "/library/folders", "/convert", "/tags", "/intake?drive=A", "/intake?drive=B" })
+            foreach (var page in new[]
+            {
+                "/library", "/library/folders", "/convert", "/tags", "/intake/discs?drive=A", "/intake/discs?drive=B"
+            })
             {
                 browser.Go(page);
                 browser.Find("main h1");

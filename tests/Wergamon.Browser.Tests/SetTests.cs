@@ -95,6 +95,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         using var folder = new Testing.TemporaryFolder();
         await File.WriteAllTextAsync(folder["list.m3u8"], list);
         browser.Go("/sets");
+        browser.Click("[data-open=new-import]");
         browser.Find("#playlist").SendKeys(folder["list.m3u8"]);
         browser.Leave(() => browser.Click("button", "Import as set"));
         Assert.Equal("Underlamp, 20 June (2)", browser.TextOf("h1"));

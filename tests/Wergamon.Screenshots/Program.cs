@@ -113,7 +113,7 @@ try
     browser.Find("#grid[data-saved=true]");
     browser.FindText("#facts .is-changed", "Tin Orchard");
     Picture("tags-sheet");
-    browser.Go("/bench?words=tallow");
+    browser.Go("/bench/compare?words=tallow");
     browser.Leave(() => browser.Click(".bench-copies a", "FLAC"));
     browser.Leave(() => browser.Click(".bench-copies button", "MP3 192"));
     browser.Find("[data-bench][data-there='1']");
@@ -199,7 +199,7 @@ try
 
     void Insert(string drive, string label)
     {
-        browser.Go($"/intake?drive={drive}");
+        browser.Go($"/intake/discs?drive={drive}");
         browser.Find("main h1");
         if (browser.All("#disc [data-open=rack]").Count > 0)
             browser.Click("[data-open=rack]");

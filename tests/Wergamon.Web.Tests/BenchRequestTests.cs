@@ -33,7 +33,7 @@ public sealed class BenchRequestTests
             ("bench/tests/99/waveform?from=0&to=1&columns=10", HttpStatusCode.NotFound), ("bench/tests/99", HttpStatusCode.NotFound),
             ("bench/passes/99", HttpStatusCode.NotFound), ("bench/blind/99", HttpStatusCode.NotFound),
             ("bench/findings?kind=Clicks&from=-4", HttpStatusCode.OK), ("bench/findings?copy=99", HttpStatusCode.OK),
-            ("bench?first=99", HttpStatusCode.OK),
+            ("bench/compare?first=99", HttpStatusCode.OK), ("bench", HttpStatusCode.OK),
         })
         {
             using var answer = await server.Client.GetAsync(address);
@@ -62,13 +62,14 @@ public sealed class BenchRequestTests
             (path, path, "Choose two different files."), (path, outside, "outside.flac: ")
         })
         {
-            using var answer = await server.PostAsync("bench", "bench?handler=Files", ("firstFile", one), ("secondFile", other));
+            using var answer = await server.PostAsync(
+                "bench/compare", "bench/compare?handler=Files", ("firstFile", one), ("secondFile", other));
             Assert.Contains(problem, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), StringComparison.Ordinal);
         }
 
         File.Copy(path, outside[..^5] + ".wav");
         using (var answer = await server.PostAsync(
-            "bench", "bench?handler=Files", ("firstFile", path), ("secondFile", outside[..^5] + ".wav"), ("level", "true")))
+            "bench/compare", "bench/compare?handler=Files", ("firstFile", path), ("secondFile", outside[..^5] + ".wav"), ("level", "true")))
             Assert.Equal($"/bench/tests/{test + 1}", answer.Headers.Location!.OriginalString);
 
         foreach (var count in (string[])["0", "33", "many"])

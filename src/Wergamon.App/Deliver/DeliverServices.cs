@@ -8,6 +8,7 @@ internal static class DeliverServices
 {
     public static IServiceCollection AddDeliver(this IServiceCollection services) => services
         .AddSingleton<DeliveryStore>()
+        .AddSingleton<DeliveryOverviews>()
         .AddSingleton<DeliveryRuns>()
         .AddSingleton<DeliverySpool>()
         .AddSingleton<DeliveredFiles>()

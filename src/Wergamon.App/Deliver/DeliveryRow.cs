@@ -13,4 +13,6 @@ public sealed record DeliveryRow
     public string Settings { get; init; } = "";
 
     public int Tracks { get; init; }
+
+    public long CreatedAt { get; init; }
 }

@@ -2,6 +2,7 @@ using System.Data;
 using Dapper;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.App.Deliver;
 
@@ -13,12 +14,32 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
 
     private const int MaxTitle = 120;
 
-    private const string Select = "SELECT d.id, d.kind, d.title, d.settings, (SELECT COUNT(*) FROM delivery_item "
+    private const string Select = "SELECT d.id, d.kind, d.title, d.settings, d.created_at, (SELECT COUNT(*) FROM delivery_item "
         + "WHERE delivery_id = d.id) AS tracks FROM delivery d";
 
     /// <summary>The newest first.</summary>
     public IReadOnlyList<DeliveryRow> List() =>
         database.Read("deliveries", connection => connection.Query<DeliveryRow>(Select + " ORDER BY d.id DESC").AsList());
+
+    /// <summary>How long the tracks of deliveries play, in order; 0 for those that have left the library.</summary>
+    internal ILookup<long, TimeSpan> Lengths(IEnumerable<long> ids)
+    {
+        using var connection = database.Open();
+        return connection.Query<(long Delivery, long LengthMs)>(
+            "SELECT i.delivery_id, COALESCE(l.length_ms, 0) FROM delivery_item i LEFT JOIN track_line l ON l.track_id = i.track_id "
+                + "WHERE i.delivery_id IN (SELECT value FROM json_each(@list)) ORDER BY i.delivery_id, i.position, i.id",
+            new { list = ListOf(ids) }).ToLookup(row => row.Delivery, row => TimeSpan.FromMilliseconds(row.LengthMs));
+    }
+
+    /// <summary>The newest run of each of these deliveries that has one.</summary>
+    internal IReadOnlyDictionary<long, long> LatestRuns(IEnumerable<long> ids)
+    {
+        using var connection = database.Open();
+        return connection.Query<(long Delivery, long Run)>(
+            "SELECT delivery_id, MAX(run_id) FROM delivery_run WHERE delivery_id IN (SELECT value FROM json_each(@list)) "
+                + "GROUP BY delivery_id",
+            new { list = ListOf(ids) }).ToDictionary(row => row.Delivery, row => row.Run);
+    }
 
     public DeliveryRow? Get(long id)
     {
@@ -35,11 +56,7 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
     }
 
     /// <summary>A title as stored: one line of limited length.</summary>
-    public static string TitleOf(string? typed)
-    {
-        var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
-        return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
-    }
+    public static string TitleOf(string? typed) => WellFormedText.Line(typed, MaxTitle);
 
     /// <summary>The title of a new delivery: the given one, otherwise that of the only album.</summary>
     internal string TitleFor(string? title, IReadOnlyList<long> trackIds) =>
@@ -129,6 +146,8 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         using var connection = database.Open();
         return connection.Query<long>("SELECT run_id FROM delivery_run WHERE delivery_id = @id", new { id }).AsList();
     }
+
+    private static string ListOf(IEnumerable<long> numbers) => "[" + string.Join(',', numbers) + "]";
 
     private static string PartTitle(string title, int part, int parts) => TitleOf($"{title}, disc {part} of {parts}");
 }

@@ -14,6 +14,7 @@ internal static class IntakeServices
         .AddSingleton<Uploads>()
         .AddSingleton<DriveBay>()
         .AddSingleton<DiscStore>()
+        .AddSingleton<RecentAlbums>()
         .AddSingleton(provider => new FolderCatalogue(options.RackFolder, provider.GetRequiredService<TimeProvider>()))
         .AddSingleton<IDiscCatalogue>(provider => provider.GetRequiredService<FolderCatalogue>())
         .AddSingleton<IReadingLedger>(new FolderLedger(options.RackFolder))

@@ -67,6 +67,15 @@ public sealed class RunStore(Database database, TimeProvider time)
         return connection.QueryFirstOrDefault<RunRow>(RunSelect + " WHERE r.id = @id GROUP BY r.id", new { id });
     }
 
+    /// <summary>Those of the runs that there are, by number.</summary>
+    public IReadOnlyDictionary<long, RunRow> Get(IEnumerable<long> ids)
+    {
+        using var connection = database.Open();
+        return connection.Query<RunRow>(
+            RunSelect + " WHERE r.id IN (SELECT value FROM json_each(@list)) GROUP BY r.id",
+            new { list = "[" + string.Join(',', ids) + "]" }).ToDictionary(run => run.Id);
+    }
+
     /// <summary>The newest runs, those under way first.</summary>
     public IReadOnlyList<RunRow> List(int max)
     {

@@ -2,6 +2,7 @@ using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
 using Wergamon.App.Library.Listening;
 using Wergamon.App.Storage;
@@ -53,6 +54,17 @@ public sealed class BackgroundMusic : BackgroundService
         _database.Read(
             "tracks without music",
             connection => connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}"));
+
+    /// <summary>How long it will take to analyse what is left, from earlier analyses; null before the first.</summary>
+    public TimeSpan? TimeLeft()
+    {
+        using var connection = _database.Open();
+        if (!Throughput.Known(connection).TryGetValue(MusicReader.Work.Key, out double pace))
+            return null;
+        long length = connection.ExecuteScalar<long>(
+            $"SELECT COALESCE(SUM(length_ms), 0) FROM track_line WHERE track_id IN (SELECT c.track_id FROM copy c WHERE {IsLeft})");
+        return TimeSpan.FromMilliseconds(pace * length / Math.Max(1, _workers.BackgroundPlaces));
+    }
 
     public override void Dispose()
     {

@@ -59,6 +59,27 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return new SetView(set, lines, store.LastChange(id));
     }
 
+    /// <summary>All sets by folder and title, with their courses.</summary>
+    public IReadOnlyList<SetOverview> Overview()
+    {
+        var (rows, scale, notation) = (store.Courses(), Scale(), Notation);
+        return [.. store.List().Select(set => new SetOverview(
+            set, [.. rows[set.Id].Select(PointOf)], rows[set.Id].Count(row => row is { IsAnalysed: false, IsMissing: false }),
+            rows[set.Id].Count(row => row.IsMissing)))];
+
+        CoursePoint PointOf(CourseRow row)
+        {
+            var key = row.MusicalKey is not { } text ? null : MusicalKey.TryParse(text, out var known) ? known : notation.Read(text);
+            int? energy = row.Energy ?? (row is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness }
+                ? scale.Of(new EnergyFacts(loudness, onsets, brightness))
+                : null);
+            return new CoursePoint(TimeSpan.FromMilliseconds(row.LengthMs), new TrackFigures(row.Tempo, key, energy));
+        }
+    }
+
+    /// <summary>How many tracks a set has now, and how long it plays; null for one that does not exist.</summary>
+    public (int Tracks, TimeSpan Length)? SizeOf(long id) => View(id) is { } view ? (view.Lines.Count, view.Duration) : null;
+
     /// <summary>A track as sets know it; null when it is not in the library.</summary>
     public SetTrack? Track(long trackId) => Tracks("l.track_id = @trackId", new { trackId }).FirstOrDefault();
 

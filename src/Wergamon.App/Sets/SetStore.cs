@@ -5,6 +5,7 @@ using Dapper;
 using Microsoft.Data.Sqlite;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.App.Sets;
 
@@ -64,11 +65,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     }
 
     /// <summary>A title as stored: one line of limited length.</summary>
-    public static string TitleOf(string? typed)
-    {
-        var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
-        return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
-    }
+    public static string TitleOf(string? typed) => WellFormedText.Line(typed, MaxTitle);
 
     /// <summary>A folder as stored: names with single slashes between them.</summary>
     public static string FolderOf(string? typed) =>
@@ -128,6 +125,19 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     {
         backups.Start();
         database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
+    }
+
+    /// <summary>The places of all sets made by hand, in order, with what their courses show.</summary>
+    internal ILookup<long, CourseRow> Courses()
+    {
+        using var connection = OpenCurrent();
+        return connection.Query<CourseRow>(
+            $"""
+            SELECT i.set_id, COALESCE(l.length_ms, i.length_ms, 0) AS length_ms, COALESCE(l.is_missing, TRUE) AS is_missing,
+                m.copy_id IS NOT NULL AS is_analysed, l.tempo, l.musical_key, o.energy, a.loudness, m.onsets, m.brightness
+            FROM set_item i LEFT JOIN track_line l ON l.track_id = i.track_id LEFT {TrackJoins}
+            ORDER BY i.set_id, i.position
+            """).ToLookup(row => row.SetId);
     }
 
     /// <summary>The tracks of a set in order, each with its item; places without a track show what was there.</summary>

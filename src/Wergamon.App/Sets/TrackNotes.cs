@@ -1,6 +1,7 @@
 using System.Data;
 using Dapper;
 using Wergamon.App.Storage;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
@@ -33,7 +34,9 @@ public sealed class TrackNotes(Database database)
 
     /// <param name="comment">Empty for none.</param>
     public void SetComment(long trackId, string comment) =>
-        Set(trackId, "comment = @comment", new { trackId, comment = TextOf(comment) is { Length: > 0 } text ? text : null });
+        Set(
+            trackId, "comment = @comment",
+            new { trackId, comment = WellFormedText.Line(comment, MaxText) is { Length: > 0 } text ? text : null });
 
     /// <summary>In order of time.</summary>
     public IReadOnlyList<TrackMark> Marks(long trackId)
@@ -71,7 +74,8 @@ public sealed class TrackNotes(Database database)
     /// <summary>False for a mark that is not there.</summary>
     public bool ChangeMark(long id, double seconds, string title) => database.Change(connection =>
         connection.Execute(
-            "UPDATE track_mark SET seconds = @seconds, title = @title WHERE id = @id", new { id, seconds, title = TextOf(title) }) > 0);
+            "UPDATE track_mark SET seconds = @seconds, title = @title WHERE id = @id",
+            new { id, seconds, title = WellFormedText.Line(title, MaxText) }) > 0);
 
     public void RemoveMark(long id) =>
         database.Change(connection => connection.Execute("DELETE FROM track_mark WHERE id = @id", new { id }));
@@ -87,7 +91,7 @@ public sealed class TrackNotes(Database database)
                     AND (SELECT COUNT(*) FROM track_mark WHERE track_id = @trackId) < @MaxMarks
                     AND NOT EXISTS (SELECT 1 FROM track_mark WHERE track_id = @trackId AND ABS(seconds - @seconds) < 0.001)
                 """,
-                new { trackId, seconds, title = TextOf(title), MaxMarks });
+                new { trackId, seconds, title = WellFormedText.Line(title, MaxText), MaxMarks });
         }
 
         return added;
@@ -98,11 +102,4 @@ public sealed class TrackNotes(Database database)
         connection.Execute("INSERT OR IGNORE INTO track_own (track_id) SELECT id FROM track WHERE id = @trackId", values);
         connection.Execute($"UPDATE track_own SET {assignment} WHERE track_id = @trackId", values);
     });
-
-    /// <summary>One line, not too long.</summary>
-    private static string TextOf(string typed)
-    {
-        var text = typed.ReplaceLineEndings(" ").Trim();
-        return text.Length <= MaxText ? text : text[..(char.IsHighSurrogate(text[MaxText - 1]) ? MaxText - 1 : MaxText)].TrimEnd();
-    }
 }

@@ -217,7 +217,7 @@ public sealed class LibraryQueries(Database database)
             [.. opaque[each.Key].Select(row => new OpaqueEntry(row.Dialect, row.Name, row.Bytes))]));
     }
 
-    private const string AlbumSelect =
+    internal const string AlbumSelect =
         $"""
         SELECT a.id, a.title, a.artist, a.year, a.genre, a.added_at,
             (SELECT COUNT(*) FROM track t WHERE t.album_id = a.id AND {IsThere}) AS tracks,

@@ -10,5 +10,6 @@ internal static class TrackServices
         .AddSingleton<LibraryQueries>()
         .AddSingleton<LibraryParts>()
         .AddSingleton<TrackLines>()
-        .AddSingleton<TrackList>();
+        .AddSingleton<TrackList>()
+        .AddSingleton<AlbumSearch>();
 }

@@ -40,6 +40,13 @@ public static class WellFormedText
         return (end > 0 && char.IsHighSurrogate(text[end - 1]) ? text[..(end - 1)] : text[..end]).TrimEnd() + "…";
     }
 
+    /// <summary>What a person typed as one line without blanks around it, at most so long.</summary>
+    public static string Line(string? typed, int maxLength)
+    {
+        var line = (typed ?? "").ReplaceLineEndings(" ").Trim();
+        return line.Length <= maxLength ? line : line[..(char.IsHighSurrogate(line[maxLength - 1]) ? maxLength - 1 : maxLength)].TrimEnd();
+    }
+
     /// <summary>True where <see cref="From(string)"/> changes nothing.</summary>
     public static bool IsWellFormed(string text) => FirstFault(text) < 0;
 

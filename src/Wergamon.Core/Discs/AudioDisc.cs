@@ -20,9 +20,4 @@ public static class AudioDisc
 
     /// <summary>A track lasts at least four seconds.</summary>
     public const int MinTrackSectors = 4 * SectorsPerSecond;
-
-    /// <summary>
-    /// From the end of the audio of the first session to the start of the second: lead-out, lead-in and pause (ECMA-394, multisession).
-    /// </summary>
-    public const int SessionGapSectors = 11_400;
 }

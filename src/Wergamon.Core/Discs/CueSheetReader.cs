@@ -45,7 +45,7 @@ public sealed class CueSheetReader
         var rest = blank < 0 ? "" : trimmed[(blank + 1)..].Trim();
         switch (command)
         {
-            case "REM" when SessionIn(rest) is { } session:
+            case "REM" when Sessions.OpenedBy(rest) is { } session:
                 // It precedes the track that opens the session, often even its FILE.
                 _session = Math.Max(_session, session);
                 break;
@@ -173,13 +173,6 @@ public sealed class CueSheetReader
 
     private static IReadOnlyList<string> WithRemark(IReadOnlyList<string> remarks, string rest) =>
         remarks.Count < MaxRemarks ? [.. remarks, rest] : remarks;
-
-    private static int? SessionIn(string remark) =>
-        remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase)
-                && int.TryParse(remark.AsSpan(8), NumberStyles.None, CultureInfo.InvariantCulture, out int session)
-                && session is > 0 and < 100
-            ? session
-            : null;
 
     private static string? Text(string rest) =>
         rest.Length >= 2 && rest[0] == '"' && rest[^1] == '"' ? rest[1..^1] : rest.Length == 0 ? null : rest.Trim('"');

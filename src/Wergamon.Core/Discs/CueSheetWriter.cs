@@ -25,7 +25,7 @@ public static class CueSheetWriter
         foreach (var track in sheet.Tracks)
         {
             if (track.Session > session)
-                Line(text, 0, string.Create(CultureInfo.InvariantCulture, $"REM SESSION {session = track.Session:00}"));
+                Line(text, 0, Sessions.Remark(session = track.Session));
             WriteTrack(text, sheet, track, ref file);
         }
 

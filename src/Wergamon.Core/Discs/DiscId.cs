@@ -29,7 +29,7 @@ public static class DiscId
     /// </summary>
     public static string Sha1(TableOfContents toc)
     {
-        var tracks = toc.Tracks.Where(track => track.Session == 1).ToList();
+        var tracks = Sessions.First(toc);
         var starts = new int[TableEntries];
         starts[0] = (tracks.Count < toc.Tracks.Count ? toc.AudioEnd : toc.LeadOut) + AudioDisc.LeadInPauseSectors;
         foreach (var track in tracks)

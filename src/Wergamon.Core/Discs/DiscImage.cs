@@ -148,8 +148,7 @@ public sealed class DiscImage : IDisposable
             var tracks = new List<DiscTrack>();
             for (int i = 0; i < sheet.Tracks.Count; i++)
             {
-                if (i > 0 && sheet.Tracks[i].Session > sheet.Tracks[i - 1].Session)
-                    AddSilence(SessionGapBefore(sheet.Tracks[i]), pieces);
+                AddSilence(Sessions.MissingGap(i > 0 ? sheet.Tracks[i - 1] : null, sheet.Tracks[i]), pieces);
                 tracks.Add(AddTrack(sheet.Tracks[i], i, pieces));
             }
 
@@ -202,15 +201,6 @@ public sealed class DiscImage : IDisposable
                 IsCopyPermitted = cue.Flags.Contains("DCP"),
                 Isrc = DiscCodes.NormaliseIsrc(cue.Isrc),
             };
-        }
-
-        /// <summary>The gap between two sessions is in no file; part of it may be in the sheet as the pause of the next track.</summary>
-        private static Msf? SessionGapBefore(CueTrack cue)
-        {
-            int stated = cue.Pregap?.Sectors ?? 0;
-            if (cue.Indexes is [{ Number: 0 } pause, { Number: 1 } start, ..] && pause.File == start.File)
-                stated += start.Time.Sectors - pause.Time.Sectors;
-            return stated < AudioDisc.SessionGapSectors ? new Msf(AudioDisc.SessionGapSectors - Math.Max(0, stated)) : null;
         }
 
         private static CueIndex FirstIndexOf(CueTrack track) => track.Indexes.Count > 0 ? track.Indexes[0] : default;

@@ -20,9 +20,7 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
         {
             int last = AudioTracks.Any() ? AudioTracks.Last().Number : 0;
             var after = Tracks.FirstOrDefault(track => track.Number > last);
-            if (after is null)
-                return LeadOut;
-            return after.Session > 1 ? after.Start - AudioDisc.SessionGapSectors : after.PauseStart;
+            return after is null ? LeadOut : Sessions.AudioEndBefore(after);
         }
     }
 

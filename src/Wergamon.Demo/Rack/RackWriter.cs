@@ -119,7 +119,7 @@ internal sealed class RackWriter(string folder)
 
     private static void WriteData(Stream image, int sectors)
     {
-        int first = (int)(image.Length / AudioDisc.BytesPerSector) + AudioDisc.SessionGapSectors;
+        int first = (int)(image.Length / AudioDisc.BytesPerSector) + Sessions.GapSectors;
         var sector = new byte[AudioDisc.BytesPerSector];
         for (int i = 0; i < sectors; i++)
         {

@@ -39,7 +39,8 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
         var rack = new TestRack(Folder["rack"]);
         using var killed = NewServer(speedup: 30);
         await InsertAsync(killed);
-        await killed.Session.PostAsync("/intake", "/intake?handler=Read", ("drive", "A"), ("track", "1"), ("track", "2"), ("track", "3"));
+        await killed.Session.PostAsync(
+            "/intake/discs", "/intake/discs?handler=Read", ("drive", "A"), ("track", "1"), ("track", "2"), ("track", "3"));
         for (int kill = 0; kill < Kills; kill++)
         {
             await killed.KillAsync(20, 700);
@@ -52,7 +53,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
         await killed.UntilDoneAsync();
         await killed.Session.PostAsync(
-            "/intake?drive=A", "/intake/names?handler=Names", ("drive", "A"), ("names.Title", "Winter Words"),
+            "/intake/discs?drive=A", "/intake/names?handler=Names", ("drive", "A"), ("names.Title", "Winter Words"),
             ("names.Artist", "Tin Orchard"), ("names.Disc", "1"), ("names.DiscTotal", "1"),
             ("trackTitle", "One"), ("trackTitle", "Two"), ("trackTitle", "Three"), ("trackArtist", ""), ("trackArtist", ""),
             ("trackArtist", ""));
@@ -226,7 +227,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
     private static async Task InsertAsync(KilledServer killed)
     {
-        await killed.Session.PostAsync("/intake", "/intake?handler=Insert", ("drive", "A"), ("disc", TestRack.Key));
-        await killed.Session.UntilAsync("/intake?drive=A", "Lamp Room");
+        await killed.Session.PostAsync("/intake/discs", "/intake/discs?handler=Insert", ("drive", "A"), ("disc", TestRack.Key));
+        await killed.Session.UntilAsync("/intake/discs?drive=A", "Lamp Room");
     }
 }

@@ -14,6 +14,7 @@ internal static class StickServices
         .AddSingleton<StickSpeeds>()
         .AddSingleton<StickPlanner>()
         .AddSingleton<StickLists>()
+        .AddSingleton<SetsOnSticks>()
         .AddSingleton<StickPace>()
         .AddSingleton<StickViews>()
         .AddSingleton<StickImports>()

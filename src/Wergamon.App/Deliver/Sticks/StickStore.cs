@@ -21,6 +21,21 @@ public sealed class StickStore(Database database)
             "SELECT id, title, list_id, part FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
     }
 
+    /// <summary>The sets that sticks follow, by the numbers of the lists.</summary>
+    internal IReadOnlyList<(long StickId, string Stick, long ListId, long SetId)> SetLists() => database.Read(
+        "sets on sticks",
+        connection => connection.Query<(long, string, long, long)>(
+            "SELECT d.id, d.title, s.id, s.list_id FROM stick_list s JOIN delivery d ON d.id = s.delivery_id WHERE s.list_id IS NOT NULL "
+                + "ORDER BY d.title COLLATE NOCASE, d.id").AsList());
+
+    /// <summary>The keys of the files that were written to a stick.</summary>
+    internal IReadOnlySet<SyncKey> Keys(long stickId)
+    {
+        using var connection = database.Open();
+        return connection.Query<string>("SELECT key FROM stick_file WHERE delivery_id = @stickId", new { stickId })
+            .Select(SyncKey.Parse).ToHashSet();
+    }
+
     /// <summary>How many files were written to each stick.</summary>
     public IReadOnlyDictionary<long, int> CountFiles() => database.Read("files on sticks", connection => connection
         .Query<(long Stick, int Files)>("SELECT delivery_id, COUNT(*) FROM stick_file GROUP BY delivery_id")

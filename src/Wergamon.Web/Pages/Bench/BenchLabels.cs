@@ -11,24 +11,24 @@ public static class BenchLabels
 {
     private const double Silence = -199;
 
-    /// <summary>"FLAC 16/44.1 and MP3 192"; what was found where that is short.</summary>
-    public static string Pair(NullTestRecord test)
+    /// <summary>"FLAC 16/44.1 and MP3 192: identical".</summary>
+    public static string Pair(NullTestRecord test) =>
+        $"{test.First.Format} and {test.Second.Format}{(Verdict(test) is { Length: > 0 } verdict ? ": " + verdict : "")}";
+
+    /// <summary>What a comparison has found, where that is short.</summary>
+    public static string Verdict(NullTestRecord test) => test switch
     {
-        var pair = $"{test.First.Format} and {test.Second.Format}";
-        return test switch
+        { Failure: not null } => "failed",
+        { Result: null } => "under way",
+        { Result: { } result } => NullVerdict.Of(result) switch
         {
-            { Failure: not null } => pair + ": failed",
-            { Result: null } => pair + ": under way",
-            { Result: { } result } => NullVerdict.Of(result) switch
-            {
-                NullVerdictKind.Identical => pair + ": identical",
-                NullVerdictKind.LastBits => pair + ": last bits",
-                NullVerdictKind.Loss => string.Create(CultureInfo.InvariantCulture, $"{pair}: {result.BelowMusic:0} dB below"),
-                NullVerdictKind.Different => pair + ": not the same",
-                _ => pair,
-            },
-        };
-    }
+            NullVerdictKind.Identical => "identical",
+            NullVerdictKind.LastBits => "last bits",
+            NullVerdictKind.Loss => string.Create(CultureInfo.InvariantCulture, $"{result.BelowMusic:0} dB below the music"),
+            NullVerdictKind.Different => "not the same",
+            _ => "",
+        },
+    };
 
     /// <summary>"-21.4 dBFS"; "silence" for nothing.</summary>
     public static string Level(double decibels, string unit = "dBFS") =>

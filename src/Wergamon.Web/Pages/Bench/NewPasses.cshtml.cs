@@ -56,6 +56,6 @@ public sealed class NewPassesModel(Passes passes, LibraryQueries library, TrackL
         Copy = copy is { } id ? library.Copy(id) : null;
         Track = Copy is not null && library.TracksById([Copy.TrackId]) is [var track] ? track : null;
         if (Copy is null)
-            Tracks = list.Page(new TrackView(SearchWords, [], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+            Tracks = list.Page(new TrackView(SearchWords, [], null, null, TrackSort.Added, IsDescending: true), 0, MaxListed);
     }
 }

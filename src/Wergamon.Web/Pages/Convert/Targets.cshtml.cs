@@ -18,10 +18,10 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
     public Target Target { get; private set; } = null!;
 
     /// <summary>True for one that the person has made.</summary>
-    public bool IsOwn => !StandardTargets.BuiltIn.Any(ready => ready.Key == Target.Key);
+    public bool IsOwn => !targets.IsBuiltIn(Target.Key);
 
     /// <summary>True for a built-in one that the person has changed.</summary>
-    public bool IsChanged => StandardTargets.BuiltIn.FirstOrDefault(ready => ready.Key == Target.Key) is { } ready && ready != Target;
+    public bool IsChanged => targets.IsChanged(Target);
 
     /// <summary>Why the last step was refused.</summary>
     [TempData]
@@ -69,7 +69,7 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
     public IActionResult OnPostRemove(string key)
     {
         targets.Remove(key);
-        return Redirect(StandardTargets.BuiltIn.Any(ready => ready.Key == key) ? $"/convert/targets/{key}" : "/convert/targets");
+        return Redirect(targets.IsBuiltIn(key) ? $"/convert/targets/{key}" : "/convert/targets");
     }
 
     public IActionResult OnGetExport(string key) =>

@@ -57,9 +57,4 @@ public sealed class DataModel(
         View = view;
         return true;
     }
-
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.OutputFolder is { } folder
-            ? $"The image was written and read back: every byte is equal. It is in {folder}."
-            : "The disc was burned and read back: every byte is equal.";
 }

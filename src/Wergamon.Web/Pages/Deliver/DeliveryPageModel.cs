@@ -57,18 +57,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
         : "Waiting";
 
     /// <summary>The outcome of the newest run, and whether it is bad; null while there is none.</summary>
-    public (string Words, bool IsBad)? Verdict
-    {
-        get
-        {
-            if (Run is not { Run: { State: RunState.Done } run })
-                return null;
-            var items = Runs.Items(run.Id);
-            return items.Where(item => item.State == ItemState.Failed).OrderBy(item => item.Position).FirstOrDefault() is { } failed
-                ? ($"{(failed.IsResult ? "" : $"“{failed.Title}” could not be prepared: ")}{failed.Failure}", true)
-                : (WordsFor(run, [.. items.Where(item => item.IsResult)]), false);
-        }
-    }
+    public (string Words, bool IsBad)? Verdict => Run is { } view ? parts.Outcomes.Of(Row.Kind, view.Run) : null;
 
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
@@ -133,10 +122,6 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
 
     /// <summary>The newest run of what is shown.</summary>
     protected abstract RunRow? Latest { get; }
-
-    /// <summary>What a run that went well has done.</summary>
-    /// <param name="results">Its results in order.</param>
-    protected abstract string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results);
 
     protected IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
 

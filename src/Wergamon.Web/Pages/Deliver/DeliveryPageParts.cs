@@ -6,4 +6,5 @@ namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>The services that the page of every delivery needs.</summary>
 public sealed record DeliveryPageParts(
-    DeliveryStore Store, DeliveryRuns Starts, BurnerBay Bay, RunStore Runs, RunProgress Progress, RunScheduler Scheduler);
+    DeliveryStore Store, DeliveryRuns Starts, BurnerBay Bay, RunStore Runs, RunProgress Progress, RunScheduler Scheduler,
+    DeliveryOutcomes Outcomes);

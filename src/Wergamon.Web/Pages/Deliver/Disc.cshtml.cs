@@ -88,15 +88,4 @@ public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, Allowed
         Place = view.Lines.FirstOrDefault(line => line.Item.Id == at);
         return true;
     }
-
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results)
-    {
-        if (run.OutputFolder is { } folder)
-            return $"The image was written and read back: every sample is equal. It is in {folder}.";
-        if (results.Any(item => Scheduler.Describe(item).Outcome == BurnDiscHandler.Tried))
-            return "The trial went through; the disc is still blank.";
-        int copies = results.Count(BurnDiscHandler.ItemKind.Is);
-        return $"{(copies == 1 ? "The disc was" : $"{copies} discs were")} "
-            + $"burned{(results.Any(BurnCheckHandler.ItemKind.Is) ? " and read back: every sample is equal" : "")}.";
-    }
 }

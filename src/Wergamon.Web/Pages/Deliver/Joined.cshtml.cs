@@ -45,9 +45,4 @@ public sealed class JoinedModel(
         View = view;
         return true;
     }
-
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        results is [var file, ..] && CopyResult.Of(file) is { } made
-            ? $"{Path.GetFileName(made.Path)} was made and read back: {made.Proof.InWords()}. It is in {run.OutputFolder}."
-            : "The file was made.";
 }

@@ -3,7 +3,6 @@ using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Files;
 using Wergamon.App.Runs;
-using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Endpoints;
 using Wergamon.Web.Pages.Deliver.Typed;
@@ -52,7 +51,4 @@ public sealed class ZipModel(DeliveryPageParts parts, ZippedFiles zips, TargetCh
         View = view;
         return true;
     }
-
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        $"{Plural.Count(results.Count, "file")} made and proved.";
 }

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Sets;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
@@ -10,12 +11,17 @@ namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>All sets, and where new ones are made.</summary>
 public sealed class IndexModel(
-    SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists, BackgroundMusic background)
+    SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists, BackgroundMusic background,
+    SetsOnSticks sticks)
     : PageModel
 {
     private const int MaxNamed = 8;
 
-    public IReadOnlyList<SetRow> Sets { get; private set; } = [];
+    private ILookup<long, SetOnStick> _onSticks = Enumerable.Empty<SetOnStick>().ToLookup(each => each.SetId);
+
+    public IReadOnlyList<SetOverview> ByHand { get; private set; } = [];
+
+    public IReadOnlyList<SetRow> ByRule { get; private set; } = [];
 
     [TempData]
     public string? Message { get; set; }
@@ -28,9 +34,52 @@ public sealed class IndexModel(
     public bool IsBackgroundOn => background.IsWanted;
 
     /// <summary>Tracks whose tempo and key are not known.</summary>
-    public int NotAnalysed => background.CountLeft();
+    public int NotAnalysed { get; private set; }
 
-    public void OnGet() => Sets = store.List();
+    /// <summary>"384 of 412 tracks analysed; 28 left, about 4 minutes."</summary>
+    public string AnalysisState
+    {
+        get
+        {
+            int all = library.CountTracks();
+            if (NotAnalysed == 0)
+                return all == 0 ? "Tracks are analysed on this machine; nothing is sent anywhere." : "All tracks are analysed.";
+            var time = background.TimeLeft() is { } left ? $", about {Labels.RoughTime(left)}" : "";
+            return $"{all - NotAnalysed:N0} of {Plural.Count(all, "track")} analysed; {NotAnalysed:N0} left{time}."
+                + (IsBackgroundOn ? " They are analysed in the background." : "");
+        }
+    }
+
+    public void OnGet()
+    {
+        var all = sets.Overview();
+        ByHand = [.. all.Where(each => each.Set.Rule is null)];
+        ByRule = [.. all.Select(each => each.Set).Where(set => set.Rule is not null)];
+        _onSticks = sticks.Find(ByHand.Select(each => each.Set.Id).ToHashSet());
+        NotAnalysed = background.CountLeft();
+    }
+
+    /// <summary>How many tracks a set by rule has now, and where it is: fetched by the page, since it is looked for anew.</summary>
+    public IActionResult OnGetSize(long id)
+    {
+        if (sets.SizeOf(id) is not var (tracks, length))
+            return NotFound();
+        var where = SetLabels.OnSticks([.. sticks.Find(new HashSet<long> { id })[id]]);
+        return Content($"{Plural.Count(tracks, "track")}, {Labels.Time(length)}{(where is null ? "" : ". " + where)}");
+    }
+
+    /// <summary>Where a set is, or what it would fit on, and what it lacks.</summary>
+    public (string Words, string Lacks) WhereIs(SetOverview each)
+    {
+        string?[] lacks =
+        [
+            each.NotAnalysed > 0 ? $"{Plural.Count(each.NotAnalysed, "track")} not analysed" : null,
+            each.Missing > 0 ? $"{Plural.Count(each.Missing, "file")} missing" : null,
+        ];
+        return (
+            SetLabels.OnSticks([.. _onSticks[each.Set.Id]]) ?? SetLabels.NotDelivered(each.Set),
+            string.Join(", ", lacks.Where(lack => lack is not null)));
+    }
 
     public IActionResult OnPostBackground(bool isOn)
     {

@@ -1,7 +1,9 @@
 using System.Globalization;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Sets;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Music;
-using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
@@ -19,9 +21,33 @@ internal static class SetLabels
         return string.Join(", ", parts.Where(part => part is { Length: > 0 }));
     }
 
-    /// <summary>"14 tracks, 52:10"; the rule of a set by rule.</summary>
-    public static string Size(SetRow set) =>
-        set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Labels.Time(set.Duration)}";
+    /// <summary>"118 to 128 BPM"; empty where no tempo is known.</summary>
+    public static string Range((double Low, double High)? tempos) => tempos switch
+    {
+        null => "",
+        var (low, high) when high - low < 0.5 => string.Create(CultureInfo.InvariantCulture, $"{low:0} BPM"),
+        var (low, high) => string.Create(CultureInfo.InvariantCulture, $"{low:0} to {high:0} BPM"),
+    };
+
+    /// <summary>On which sticks a set is and how much of it has changed since; null for a set that no stick follows.</summary>
+    public static string? OnSticks(IReadOnlyList<SetOnStick> sticks) => sticks.Count == 0
+        ? null
+        : string.Join("; ", sticks.Select(each =>
+            each.Written == 0 && each.Left == 0
+                ? $"Not written to {each.Stick} yet"
+                : each.Changed == 0
+                ? $"On {each.Stick}, all tracks"
+                : $"{each.Changed:N0} changed since {each.Stick} was written"));
+
+    /// <summary>Whether a set that is nowhere would fit an audio disc.</summary>
+    public static string NotDelivered(SetRow set)
+    {
+        var room = TimeSpan.FromSeconds((double)DiscBlank.Minutes80.Sectors / AudioDisc.SectorsPerSecond) - set.Duration;
+        return set.Tracks == 0 ? "No tracks yet"
+            : set.Tracks <= AudioDisc.MaxTracks && room >= TimeSpan.Zero
+            ? $"Not delivered yet; fits an 80-minute disc with {Labels.Time(room)} left"
+            : "Not delivered yet";
+    }
 
     /// <summary>"20 June 2026"; empty for none.</summary>
     public static string Day(SetRow set) =>

@@ -3,6 +3,7 @@ import { renew } from "./renewals.js";
 
 // Opens and closes dialogs, and closes menus that lose the focus.
 export function watchDrawers() {
+  document.querySelector("dialog[data-open-now=yes]")?.showModal();
   document.addEventListener("click", (event) => {
     const opener = event.target.closest?.("[data-open]");
     if (opener) {

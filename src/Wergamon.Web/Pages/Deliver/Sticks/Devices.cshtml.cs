@@ -20,12 +20,10 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
     public DeviceDescription Device { get; private set; } = null!;
 
     /// <summary>True for one that the person has made.</summary>
-    public bool IsOwn => !DeviceChoices.IsReadyMade(Device.Key);
+    public bool IsOwn => !devices.IsBuiltIn(Device.Key);
 
     /// <summary>True for a built-in one that the person has changed.</summary>
-    public bool IsChanged =>
-        DeviceDescription.BuiltIn.FirstOrDefault(ready => ready.Key == Device.Key) is { } ready
-            && DeviceFile.Write(ready) != DeviceFile.Write(Device);
+    public bool IsChanged => devices.IsChanged(Device);
 
     /// <summary>Why the last step was refused.</summary>
     [TempData]
@@ -69,7 +67,7 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
     public IActionResult OnPostRemove(string key)
     {
         devices.Remove(key);
-        return Redirect(DeviceChoices.IsReadyMade(key) ? $"/deliver/devices/{key}" : "/deliver/devices");
+        return Redirect(devices.IsBuiltIn(key) ? $"/deliver/devices/{key}" : "/deliver/devices");
     }
 
     public IActionResult OnGetExport(string key) =>

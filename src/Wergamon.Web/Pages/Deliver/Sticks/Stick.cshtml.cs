@@ -4,7 +4,6 @@ using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.Web.Pages.Deliver.Sticks;
@@ -107,9 +106,4 @@ public sealed class StickModel(
         From = Math.Max(0, From);
         return true;
     }
-
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.Kind == StickImports.RunKind.Key
-            ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}."
-            : $"{StickLabels.Done(results)} The stick can be unplugged.";
 }

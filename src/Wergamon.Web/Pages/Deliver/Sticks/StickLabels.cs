@@ -1,10 +1,8 @@
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Runs;
-using Wergamon.Core.Naming;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Sync;
 using Wergamon.Core.Tags;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver.Sticks;
 
@@ -64,7 +62,8 @@ internal static class StickLabels
     public static string Field(string field) => field == FieldNames.Chapters ? "marks" : field;
 
     /// <summary>The values of a field as one line.</summary>
-    public static string Value(IReadOnlyList<string> values) => values.Count == 0 ? "none" : Labels.Cut(FieldText.Join(values), MaxText);
+    public static string Value(IReadOnlyList<string> values) =>
+        values.Count == 0 ? "none" : WellFormedText.Cut(FieldText.Join(values), MaxText);
 
     /// <summary>The first titles of a list, and how many more there are.</summary>
     public static string Titles(IReadOnlyList<StickEntry> entries) =>
@@ -91,19 +90,4 @@ internal static class StickLabels
             null,
         _ => $"The device reads {device.Rules.Name}; this place is {found}.",
     };
-
-    /// <summary>What a run has done.</summary>
-    public static string Done(IReadOnlyList<RunItemRow> results)
-    {
-        int written = results.Count(item => StickRuns.IsWriting(item)), removed = results.Count(item => StickRuns.IsRemoval(item)),
-            moved = results.Count - written - removed;
-        var parts = new List<string>();
-        if (written > 0)
-            parts.Add($"{Plural.Count(written, "file")} written and read back");
-        if (moved > 0)
-            parts.Add($"{moved:N0} renamed");
-        if (removed > 0)
-            parts.Add($"{removed:N0} removed");
-        return parts.Count == 0 ? "Everything was up to date." : string.Join(", ", parts) + ".";
-    }
 }

@@ -3,24 +3,33 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Runs;
 using Wergamon.App.Sets;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Sticks;
 using Wergamon.Devices.Drives;
 using Wergamon.Web.Display;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Front;
 
-/// <summary>What is to go out, and the discs that were burned.</summary>
+/// <summary>What can be made, what is kept in step, what is to go out, and the discs that were burned.</summary>
 public sealed class IndexModel(
     DeliveryStore store, NewDeliveries deliveries, OriginalsDownload originals, KnownSticks sticks, BurnerBay bay, LibraryQueries library,
     LibraryParts parts, MusicSets sets)
     : PageModel
 {
-    public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
+    private const int DeliveriesShown = 20;
+
+    private readonly Dictionary<long, (string Words, bool IsBad)> _outcomes = [];
+
+    public IReadOnlyList<DeliveryWay> Ways { get; private set; } = [];
+
+    public IReadOnlyList<DeliveryOverview> Deliveries { get; private set; } = [];
+
+    public int AllDeliveries { get; private set; }
 
     /// <summary>The sticks that are known, with what is on them.</summary>
-    public IReadOnlyList<KnownStick> Sticks => sticks.List();
+    public IReadOnlyList<KnownStick> Sticks { get; private set; } = [];
 
     public IReadOnlyList<DeviceDescription> Devices => sticks.Devices;
 
@@ -29,7 +38,23 @@ public sealed class IndexModel(
     [TempData]
     public string? Message { get; set; }
 
-    public void OnGet() => Deliveries = [.. store.List().Where(row => row.Kind != DeliveryKind.Stick)];
+    public (string Words, bool IsBad) OutcomeOf(DeliveryOverview each) => _outcomes[each.Row.Id];
+
+    /// <param name="all">True to list more than the latest.</param>
+    public void OnGet(bool all, [FromServices] DeliveryOverviews overviews, [FromServices] DeliveryOutcomes outcomes)
+    {
+        Sticks = sticks.List();
+        (Deliveries, AllDeliveries) = overviews.List(all ? int.MaxValue : DeliveriesShown);
+        Ways = DeliveryWay.All(bay, Sticks.Count, Sticks.Count(stick => stick.IsThere));
+        foreach (var each in Deliveries)
+            _outcomes[each.Row.Id] = outcomes.Of(each);
+    }
+
+    /// <summary>What a stick needs: fetched by the page, since the whole stick is compared.</summary>
+    public IActionResult OnGetStickState(long id, [FromServices] StickViews views, [FromServices] StickReading reading) =>
+        views.View(id) is { } view
+            ? Partial("_StickState", StickState.Of(view, view.Run is { State: RunState.Running } ? null : reading.Read(view)))
+            : NotFound();
 
     /// <summary>Plans what picked tracks go out as.</summary>
     public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind, long? stick, [FromServices] StickLists stickLists)

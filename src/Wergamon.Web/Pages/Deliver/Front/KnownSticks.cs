@@ -1,13 +1,18 @@
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Files;
 using Wergamon.Core.Sticks;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Front;
 
 /// <summary>A stick as it is listed.</summary>
 /// <param name="Lists">Titles of what should be on it.</param>
 /// <param name="Files">How many were written to it.</param>
-public sealed record KnownStick(DeliveryRow Row, string Place, string Device, IReadOnlyList<string> Lists, int Files, bool IsThere);
+public sealed record KnownStick(DeliveryRow Row, string Place, string Device, IReadOnlyList<string> Lists, int Files, bool IsThere)
+{
+    /// <summary>Null while it is away.</summary>
+    public long? FreeBytes { get; init; }
+}
 
 /// <summary>The sticks that are known, with what is on them, and the devices that one can be for.</summary>
 public sealed class KnownSticks(MusicSticks sticks, StickStore files, DeviceChoices devices)
@@ -19,6 +24,9 @@ public sealed class KnownSticks(MusicSticks sticks, StickStore files, DeviceChoi
         var counts = files.CountFiles();
         return [.. sticks.List().Select(row => new KnownStick(
             row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name,
-            [.. files.Lists(row.Id).Select(list => list.Title)], counts.GetValueOrDefault(row.Id), sticks.IsThere(row)))];
+            [.. files.Lists(row.Id).Select(list => list.Title)], counts.GetValueOrDefault(row.Id), sticks.IsThere(row))
+        {
+            FreeBytes = sticks.IsThere(row) ? FreeSpace.At(StickSettings.Of(row).Place) : null,
+        })];
     }
 }

@@ -4,7 +4,7 @@ using Wergamon.App.Deliver.Files;
 using Wergamon.App.Tracks;
 using Wergamon.Web.Display;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Front;
 
 /// <summary>Plans deliveries of any kind but sticks.</summary>
 public sealed class NewDeliveries(

@@ -9,7 +9,7 @@ namespace Wergamon.Core.Tests.Discs;
 /// Discs with data in a second session, described as is usual: REM SESSION in front of the data file, and the gap between the sessions in
 /// no file.
 /// </summary>
-public sealed class SessionTests
+public sealed class SessionsTests
 {
     private static readonly Gen<int[]> Lengths = Gen.Int[300, 2000].Array[2, 12];
 
@@ -23,9 +23,9 @@ public sealed class SessionTests
         Assert.Null(contents.Complaint());
         int audio = lengths[..^1].Sum();
         Assert.Equal(lengths[..^1], contents.AudioTracks.Select(contents.LengthOf));
-        Assert.Equal((audio, audio + AudioDisc.SessionGapSectors), (contents.AudioEnd, contents.Tracks[^1].Start));
+        Assert.Equal((audio, audio + Sessions.GapSectors), (contents.AudioEnd, contents.Tracks[^1].Start));
         Assert.All(contents.AudioTracks, track => Assert.Equal(1, track.Session));
-        Assert.Equal((2, audio + AudioDisc.SessionGapSectors + lengths[^1]), (contents.Tracks[^1].Session, contents.LeadOut));
+        Assert.Equal((2, audio + Sessions.GapSectors + lengths[^1]), (contents.Tracks[^1].Session, contents.LeadOut));
         var starts = contents.AudioTracks.Select(track => track.Start + AudioDisc.LeadInPauseSectors).ToList();
         Assert.Equal(LibDiscId.Of(starts, audio + AudioDisc.LeadInPauseSectors).Sha1, DiscId.Sha1(contents));
     }, iter: 100);
@@ -45,7 +45,7 @@ public sealed class SessionTests
     {
         int[] lengths = [600, 700, 500];
         var stated = SheetOf(lengths).Replace("MODE1/2352\n", "MODE1/2352\n    PREGAP 02:32:00\n", StringComparison.Ordinal);
-        Assert.Equal(1300 + AudioDisc.SessionGapSectors, Open(stated, lengths).Contents.Tracks[^1].Start);
+        Assert.Equal(1300 + Sessions.GapSectors, Open(stated, lengths).Contents.Tracks[^1].Start);
     }
 
     /// <summary>A session that starts within the audio before it would make a track of negative length.</summary>

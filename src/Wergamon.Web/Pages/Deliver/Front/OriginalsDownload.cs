@@ -6,7 +6,7 @@ using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
 using Wergamon.Web.Endpoints;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Front;
 
 /// <summary>Sends the original files of tracks as one ZIP: numbered in their order, with a playlist.</summary>
 public sealed class OriginalsDownload(LibraryQueries library, AllowedPaths allowed)
