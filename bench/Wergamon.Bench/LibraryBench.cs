@@ -3,8 +3,10 @@ using Dapper;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
+using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Files;
+using Wergamon.App.Intake;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
@@ -146,6 +148,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             Thread.Sleep(10);
         Console.WriteLine($"  untidy files found in the background in {watch.Elapsed.TotalSeconds:0.0} s: {untidy.Count()}");
         Sets(services);
+        FrontPages(services);
         Backups(services);
         Console.WriteLine($"  memory of this process afterwards: {Process.GetCurrentProcess().WorkingSet64 / 1e6:0} MB, wanted below 350");
     }
@@ -211,6 +214,24 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         long joined = services.GetRequiredService<JoinedFiles>()
             .Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
         Measure("2,000 tracks to be joined", 300, () => services.GetRequiredService<JoinedFiles>().View(joined)!.Lines.Count);
+    }
+
+    /// <summary>What the first page of each station asks for, after <see cref="Sets"/>.</summary>
+    private static void FrontPages(ServiceProvider services)
+    {
+        const int SetsShown = 50, Places = 40, Deliveries = 20;
+        var (store, sets) = (services.GetRequiredService<SetStore>(), services.GetRequiredService<MusicSets>());
+        for (int set = 0; set < SetsShown; set++)
+            sets.Add(store.Create($"front {set}")!.Value, [.. Enumerable.Range(1 + Places * set, Places).Select(number => (long)number)]);
+        var (albums, background) = (services.GetRequiredService<AlbumSearch>(), services.GetRequiredService<BackgroundMusic>());
+        Measure("front page of Intake: what came in last", 50, () => services.GetRequiredService<RecentAlbums>().List(6).Count);
+        Measure("front page of Convert: the latest albums", 50, () => albums.Find("", 5).Count);
+        Measure("albums by their words", 50, () => albums.Find("lamp", 24).Count);
+        Measure("front page of Sets: their courses", 50, () => sets.Overview().Count);
+        Measure("front page of Sets: what is left to analyse", 50, () => background.CountLeft() + (background.TimeLeft() is null ? 0 : 1));
+        Measure(
+            "front page of Deliver: discs and files", 50,
+            () => services.GetRequiredService<DeliveryOverviews>().List(Deliveries).Shown.Sum(each => each.Lengths.Count));
     }
 
     private static void Measure(string what, int wantedMilliseconds, Func<int> work)

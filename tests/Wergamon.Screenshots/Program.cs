@@ -37,8 +37,6 @@ try
 
     Plan("Live in the Slate Cavern", "Pocket player");
     Picture("plan");
-    browser.Go("/convert/targets/car");
-    Picture("targets");
     browser.Script("history.back()");
     browser.Find(".plan-rows");
     browser.Leave(() => browser.Click(".total-bar .btn-main"));
@@ -47,6 +45,11 @@ try
     Picture("run");
     browser.Find("#run[data-state=done]");
     Picture("report");
+    Plan("Songs from the Winding House", "Car");
+    browser.Leave(() => browser.Click(".total-bar button", "Keep as a mirror"));
+    browser.Go("/convert");
+    browser.FindText(".front-state", "Review");
+    Picture("convert-front");
 
     Album("Night Shift at Pit Four");
     browser.Click(".row-title", "Slatebreaker");
