@@ -37,8 +37,6 @@ try
 
     Plan("Live in the Slate Cavern", "Pocket player");
     Picture("plan");
-    browser.Script("history.back()");
-    browser.Find(".plan-rows");
     browser.Leave(() => browser.Click(".total-bar .btn-main"));
     browser.Find("[data-item-state=done]");
     browser.FindText(".run-rows", "%");
