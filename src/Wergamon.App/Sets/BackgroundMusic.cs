@@ -55,7 +55,7 @@ public sealed class BackgroundMusic : BackgroundService
             "tracks without music",
             connection => connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}"));
 
-    /// <summary>How long it will take to analyse what is left, from earlier analyses; null before the first.</summary>
+    /// <summary>Estimated time for the tracks not analysed yet, from earlier analyses; null before the first.</summary>
     public TimeSpan? TimeLeft()
     {
         using var connection = _database.Open();

@@ -4,7 +4,7 @@ using Wergamon.Core.Naming;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Something that the Bench has found out.</summary>
-/// <param name="What">What was looked at.</param>
+/// <param name="What">The formats or targets compared.</param>
 /// <param name="Words">What came of it.</param>
 public sealed record BenchAnswer(string Title, string What, string Words, string Address)
 {
@@ -33,7 +33,7 @@ public sealed record BenchQuestion(string Drawing, string Title, string What, st
         return
         [
             new(
-                "residue", "Does it lose anything?", "One copy is subtracted from another, sample by sample. What is left is what differs.",
+                "residue", "Does it lose anything?", "One copy is subtracted from another, sample by sample. The residue is what differs.",
                 "Compare two copies", "/bench/compare"),
             new(
                 "passes", "How much over many passes?", "A sound is encoded again and again. See and hear what each pass loses.",

@@ -77,7 +77,7 @@ public sealed class IndexModel(
             each.Missing > 0 ? $"{Plural.Count(each.Missing, "file")} missing" : null,
         ];
         return (
-            SetLabels.OnSticks([.. _onSticks[each.Set.Id]]) ?? SetLabels.NotDelivered(each.Set),
+            SetLabels.OnSticks([.. _onSticks[each.Set.Id]]) ?? SetLabels.OnNoStick(each.Set),
             string.Join(", ", lacks.Where(lack => lack is not null)));
     }
 

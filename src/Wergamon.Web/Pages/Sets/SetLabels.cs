@@ -39,14 +39,14 @@ internal static class SetLabels
                 ? $"On {each.Stick}, all tracks"
                 : $"{each.Changed:N0} changed since {each.Stick} was written"));
 
-    /// <summary>Whether a set that is nowhere would fit an audio disc.</summary>
-    public static string NotDelivered(SetRow set)
+    /// <summary>Whether a set that no stick follows would fit an audio disc.</summary>
+    public static string OnNoStick(SetRow set)
     {
         var room = TimeSpan.FromSeconds((double)DiscBlank.Minutes80.Sectors / AudioDisc.SectorsPerSecond) - set.Duration;
         return set.Tracks == 0 ? "No tracks yet"
             : set.Tracks <= AudioDisc.MaxTracks && room >= TimeSpan.Zero
-            ? $"Not delivered yet; fits an 80-minute disc with {Labels.Time(room)} left"
-            : "Not delivered yet";
+            ? $"On no stick; fits an 80-minute disc with {Labels.Time(room)} left"
+            : "On no stick";
     }
 
     /// <summary>"20 June 2026"; empty for none.</summary>

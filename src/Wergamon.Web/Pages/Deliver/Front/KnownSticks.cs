@@ -22,11 +22,16 @@ public sealed class KnownSticks(MusicSticks sticks, StickStore files, DeviceChoi
     public IReadOnlyList<KnownStick> List()
     {
         var counts = files.CountFiles();
-        return [.. sticks.List().Select(row => new KnownStick(
-            row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name,
-            [.. files.Lists(row.Id).Select(list => list.Title)], counts.GetValueOrDefault(row.Id), sticks.IsThere(row))
+        return [.. sticks.List().Select(row => Of(row, sticks.IsThere(row), counts.GetValueOrDefault(row.Id)))];
+    }
+
+    private KnownStick Of(DeliveryRow row, bool isThere, int written)
+    {
+        var stick = StickSettings.Of(row);
+        return new KnownStick(
+            row, stick.Place, devices.Get(stick.DeviceKey).Name, [.. files.Lists(row.Id).Select(list => list.Title)], written, isThere)
         {
-            FreeBytes = sticks.IsThere(row) ? FreeSpace.At(StickSettings.Of(row).Place) : null,
-        })];
+            FreeBytes = isThere ? FreeSpace.At(stick.Place) : null,
+        };
     }
 }
